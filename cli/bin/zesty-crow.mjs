@@ -1,0 +1,5 @@
+#!/usr/bin/env node
+// The command line is TypeScript run through tsx, as the server is: no build step, one source of truth.
+import { register } from 'tsx/esm/api';
+register();
+await import('../src/main.ts');

@@ -1,0 +1,37 @@
+import { LayerMask, matchMembers, maskToExr, maskToPng } from '@zesty-crow/core';
+import { nodeZlib } from '@zesty-crow/core/node';
+import { Failure } from '../fail.ts';
+import { openFile, targetKind, writeBytes } from '../files.ts';
+
+/** `mask FILE`: coverage of the members that patterns name, as one channel `Y`. */
+export function maskCommand(
+  file: string,
+  options: { layer: string; with: string[]; without?: string[]; out: string },
+): void {
+  const kind = targetKind(options.out, ['exr', 'png'] as const);
+  const open = openFile(file);
+  const layer = open.cast.find((l) => l.name === options.layer);
+  if (!layer) {
+    const fault = open.layers.find((l) => l.name === options.layer)?.info.faults[0];
+    if (fault) throw new Failure(fault.message);
+    const known = open.layers.map((l) => l.name);
+    throw new Failure(
+      `There is no ID layer "${options.layer}" in ${file}. ${known.length ? `It has ${known.join(', ')}.` : 'It has none.'}`,
+    );
+  }
+  const members = (patterns: string[]) =>
+    patterns.flatMap((pattern) => {
+      const found = matchMembers(pattern, layer.members);
+      if (found.length === 0) throw new Failure(`No member of ${layer.name} matches "${pattern}".`);
+      return found.map((m) => m.id);
+    });
+  const ids = new Set(members(options.with));
+  for (const id of members(options.without ?? [])) ids.delete(id);
+  const mask = new LayerMask(layer.index);
+  mask.setMembers(ids);
+  const { header } = open.image;
+  writeBytes(
+    options.out,
+    kind === 'png' ? maskToPng(mask.coverage, header) : maskToExr(mask.coverage, header, { zlib: nodeZlib }),
+  );
+}

@@ -1,0 +1,2 @@
+/** A failure that the user can do something about: printed as one line, exit code 1. */
+export class Failure extends Error {}

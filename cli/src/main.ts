@@ -1,0 +1,60 @@
+import { Command, CommanderError } from 'commander';
+import { ExrError } from '@zesty-crow/core';
+import { applyCommand } from './commands/apply.ts';
+import { convertCommand } from './commands/convert.ts';
+import { inspectCommand } from './commands/inspect.ts';
+import { maskCommand } from './commands/mask.ts';
+import { renderCommand } from './commands/render.ts';
+import { Failure } from './fail.ts';
+
+const program = new Command('zesty-crow')
+  .description('Inspect ID passes, make masks, apply change lists and render, without the interface.')
+  .exitOverride()
+  .configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, '')) });
+
+program
+  .command('inspect <file>')
+  .description('tell what is in an EXR file')
+  .option('--json', 'print JSON')
+  .action(inspectCommand);
+program
+  .command('mask <file>')
+  .description('write the mask of some members as one channel Y')
+  .requiredOption('--layer <name>', 'ID layer, for example CryptoObject')
+  .requiredOption('--with <patterns...>', 'names, globs over names, or id:xxxxxxxx')
+  .option('--without <patterns...>', 'members to leave out')
+  .requiredOption('--out <file>', 'target, .exr or .png')
+  .action(maskCommand);
+program
+  .command('apply <file>')
+  .description('apply a change list')
+  .requiredOption('--changes <file>', 'change list as exported by the interface')
+  .requiredOption('--out <file>', 'target, .exr or .png')
+  .option('--depth <bits>', 'bits of a PNG: 8 or 16 (default 16)')
+  .action(applyCommand);
+program
+  .command('convert <in> <out>')
+  .description('read an EXR file and write it again')
+  .option('--compression <name>', 'none, rle, zips or zip')
+  .action(convertCommand);
+program
+  .command('render <scene>')
+  .description('render a .glb scene with its ID passes')
+  .requiredOption('--out <file>', 'target, .exr')
+  .option('--width <pixels>', 'width of the picture', '960')
+  .option('--height <pixels>', 'height of the picture', '540')
+  .option('--samples <count>', 'samples a pixel', '64')
+  .option('--seed <number>', 'seed of the sampling pattern', '0')
+  .option('--threads <count>', 'threads to use (all cores by default)')
+  .option('--ids-only', 'ID passes without light')
+  .action(renderCommand);
+
+try {
+  await program.parseAsync();
+} catch (error) {
+  if (error instanceof CommanderError) process.exit(error.exitCode === 0 ? 0 : 1);
+  const known = error instanceof Failure || error instanceof ExrError;
+  const message = error instanceof Error ? error.message : String(error);
+  process.stderr.write(`${known ? '' : 'Unexpected: '}${message.replace(/\s*\n\s*/g, ' ')}\n`);
+  process.exit(1);
+}

@@ -1,0 +1,45 @@
+/**
+ * A change list as it is stored, sent, exported and applied: one wish a change, in the client's words, with
+ * who it concerns and what is done to them.
+ */
+export interface ChangeList {
+  format: 'zesty-crow/changes';
+  version: 1;
+  changes: Change[];
+}
+
+export interface Change {
+  /** Unique in the list; kept when the change is edited. */
+  id: string;
+  /** What was asked for, in the client's words. */
+  words: string;
+  /** Off: kept, but not applied. */
+  on: boolean;
+  /** Ticked off by the artist; says nothing about whether it is applied. */
+  done: boolean;
+  who: Pick[];
+  corrections: CorrectionUse[];
+}
+
+/**
+ * One entry of *who*: a member or a rule of one ID layer. Within a layer the sets are exact: `with` unites,
+ * `without` takes out. `inside` limits the whole mask to what the named members cover.
+ */
+export interface Pick {
+  mode: 'with' | 'without' | 'inside';
+  layer: string;
+  /** A name, a glob over names, or `id:xxxxxxxx`. */
+  member: string;
+  /** True for a rule (glob): it also takes members that appear later, in another version. */
+  rule?: boolean;
+}
+
+/** One correction with its values; parameters left out have their neutral value. */
+export interface CorrectionUse {
+  id: string;
+  kind: string;
+  on: boolean;
+  values: Record<string, number>;
+}
+
+export const emptyChangeList = (): ChangeList => ({ format: 'zesty-crow/changes', version: 1, changes: [] });

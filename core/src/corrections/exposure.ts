@@ -1,0 +1,18 @@
+import type { Correction } from './correction.ts';
+
+/** Multiplies light by 2 to the power of `stops`, as a lens or a longer exposure would. */
+export const exposure: Correction = {
+  kind: 'exposure',
+  label: 'Exposure',
+  params: [
+    { key: 'stops', label: 'Exposure', unit: 'stops', min: -20, max: 20, softMin: -4, softMax: 4, step: 0.05, neutral: 0 },
+  ],
+  apply({ count, r, g, b }, { stops }) {
+    const gain = 2 ** stops!;
+    for (let i = 0; i < count; i++) {
+      r[i]! *= gain;
+      g[i]! *= gain;
+      b[i]! *= gain;
+    }
+  },
+};

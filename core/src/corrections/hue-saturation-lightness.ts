@@ -1,0 +1,51 @@
+import { oklabToRgb, rgbToOklab, type Triple } from '../colour/index.ts';
+import type { Correction } from './correction.ts';
+
+const HALVINGS = 10;
+
+/**
+ * Hue, saturation and lightness in Oklab's cylindrical form (Ottosson 2020): hue turns the a/b plane, saturation
+ * scales chroma, lightness scales L. Darkening scales chroma along with L, so that -100 % is black.
+ *
+ * Turning or strengthening a colour can leave the range of the primaries and make a component negative. Chroma is
+ * then reduced, at constant lightness and hue, just until no component is more negative than the pixel's own were.
+ */
+export const hueSaturationLightness: Correction = {
+  kind: 'hue-saturation-lightness',
+  label: 'Hue, saturation, lightness',
+  params: [
+    { key: 'hue', label: 'Hue', unit: '°', min: -360, max: 360, softMin: -180, softMax: 180, step: 1, neutral: 0 },
+    { key: 'saturation', label: 'Saturation', unit: '%', min: -100, max: 400, softMin: -100, softMax: 100, step: 1, neutral: 0 },
+    { key: 'lightness', label: 'Lightness', unit: '%', min: -100, max: 400, softMin: -100, softMax: 100, step: 1, neutral: 0 },
+  ],
+  apply({ count, r, g, b }, values) {
+    const angle = (values.hue! * Math.PI) / 180;
+    const light = 1 + values.lightness! / 100;
+    const chroma = (1 + values.saturation! / 100) * Math.min(1, light);
+    const cos = Math.cos(angle) * chroma;
+    const sin = Math.sin(angle) * chroma;
+    const t: Triple = [0, 0, 0];
+    for (let i = 0; i < count; i++) {
+      const floor = Math.min(0, r[i]!, g[i]!, b[i]!) - 1e-6;
+      rgbToOklab(r[i]!, g[i]!, b[i]!, t);
+      const L = t[0] * light;
+      const A = t[1] * cos - t[2] * sin;
+      const B = t[1] * sin + t[2] * cos;
+      oklabToRgb(L, A, B, t);
+      if (t[0] < floor || t[1] < floor || t[2] < floor) {
+        let low = 0;
+        let high = 1;
+        for (let k = 0; k < HALVINGS; k++) {
+          const half = (low + high) / 2;
+          oklabToRgb(L, A * half, B * half, t);
+          if (t[0] < floor || t[1] < floor || t[2] < floor) high = half;
+          else low = half;
+        }
+        oklabToRgb(L, A * low, B * low, t);
+      }
+      r[i] = t[0];
+      g[i] = t[1];
+      b[i] = t[2];
+    }
+  },
+};

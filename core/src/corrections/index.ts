@@ -1,0 +1,4 @@
+/** Corrections of the picture, in scene-linear light, inside masks. */
+export * from './correction.ts';
+export * from './registry.ts';
+export * from './change-stack.ts';

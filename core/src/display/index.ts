@@ -1,0 +1,2 @@
+/** From scene-linear pictures to the screen: for looking only, never applied to data. */
+export * from './view.ts';

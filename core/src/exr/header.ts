@@ -1,0 +1,143 @@
+import { ByteReader, ByteWriter } from './bytes.ts';
+import { COMPRESSIONS } from './compression/registry.ts';
+import { ExrError } from './errors.ts';
+import type { Box2i, ChannelInfo, ExrAttribute, ExrHeader } from './types.ts';
+import { PIXEL_TYPES } from './types.ts';
+
+export const MAGIC = 20000630;
+const LINE_ORDERS = ['increasing', 'decreasing', 'random'] as const;
+const FLAG_TILED = 0x200;
+const FLAG_LONG_NAMES = 0x400;
+const FLAG_DEEP = 0x800;
+const FLAG_MULTIPART = 0x1000;
+
+/** Attributes the writer makes itself from the header's fields. */
+export const STRUCTURAL = new Set([
+  'channels',
+  'compression',
+  'dataWindow',
+  'displayWindow',
+  'lineOrder',
+  'pixelAspectRatio',
+  'screenWindowCenter',
+  'screenWindowWidth',
+  'chunkCount',
+]);
+
+function readBox(value: Uint8Array, name: string): Box2i {
+  const r = new ByteReader(value);
+  const box = { xMin: r.i32(name), yMin: r.i32(name), xMax: r.i32(name), yMax: r.i32(name) };
+  if (box.xMax < box.xMin || box.yMax < box.yMin)
+    throw new ExrError('damaged', `The ${name} of the file is empty or turned inside out.`);
+  return box;
+}
+
+function readChannels(value: Uint8Array): ChannelInfo[] {
+  const r = new ByteReader(value);
+  const channels: ChannelInfo[] = [];
+  for (;;) {
+    const name = r.text(255, 'a channel name');
+    if (name === '') break;
+    const type = PIXEL_TYPES[r.i32('a channel')];
+    if (!type) throw new ExrError('damaged', `Channel "${name}" has an unknown sample type.`);
+    const pLinear = r.u8('a channel') !== 0;
+    r.take(3, 'a channel');
+    const xSampling = r.i32('a channel');
+    const ySampling = r.i32('a channel');
+    if (xSampling < 1 || ySampling < 1 || xSampling > 1024 || ySampling > 1024)
+      throw new ExrError('damaged', `Channel "${name}" has an impossible sampling rate.`);
+    channels.push({ name, type, pLinear, xSampling, ySampling });
+  }
+  if (channels.length === 0) throw new ExrError('damaged', 'The file has no channels.');
+  if (new Set(channels.map((c) => c.name)).size !== channels.length)
+    throw new ExrError('damaged', 'The file has two channels of the same name.');
+  return channels;
+}
+
+/** Reads the header of a single-part scan-line file. Returns the position of the offset table. */
+export function readHeader(bytes: Uint8Array): { header: ExrHeader; end: number } {
+  if (bytes.length < 8 || new DataView(bytes.buffer, bytes.byteOffset).getInt32(0, true) !== MAGIC)
+    throw new ExrError('not-exr', 'This is not an OpenEXR file.');
+  const r = new ByteReader(bytes, 4);
+  const version = r.i32('the version field');
+  if ((version & 0xff) !== 2)
+    throw new ExrError('unsupported', `OpenEXR file format ${version & 0xff} is not known.`);
+  if (version & FLAG_DEEP) throw new ExrError('unsupported', 'Deep OpenEXR files cannot be read yet.');
+  if (version & FLAG_MULTIPART)
+    throw new ExrError(
+      'unsupported',
+      'Multi-part OpenEXR files cannot be read yet. Save each part as a file of its own.',
+    );
+  if (version & FLAG_TILED)
+    throw new ExrError('unsupported', 'Tiled OpenEXR files cannot be read yet. Save it in scan lines.');
+  const nameLimit = version & FLAG_LONG_NAMES ? 255 : 31;
+
+  const attributes: ExrAttribute[] = [];
+  for (;;) {
+    const name = r.text(nameLimit, 'an attribute name');
+    if (name === '') break;
+    const type = r.text(nameLimit, 'an attribute type');
+    const size = r.i32(`attribute "${name}"`);
+    attributes.push({ name, type, value: r.take(size, `attribute "${name}"`) });
+  }
+  const required = (name: string, type: string, size?: number): Uint8Array => {
+    const found = attributes.find((a) => a.name === name);
+    if (!found) throw new ExrError('damaged', `The header lacks "${name}".`);
+    if (found.type !== type || (size !== undefined && found.value.length !== size))
+      throw new ExrError('damaged', `The header's "${name}" is not of the right type.`);
+    return found.value;
+  };
+  const channels = readChannels(required('channels', 'chlist'));
+  const compressionNumber = required('compression', 'compression', 1)[0]!;
+  const compression = COMPRESSIONS.find((c) => c.number === compressionNumber);
+  if (!compression)
+    throw new ExrError(
+      'unsupported',
+      `The file's compression (number ${compressionNumber}) cannot be read yet. Save it with ZIP or PIZ.`,
+    );
+  const lineOrder = LINE_ORDERS[required('lineOrder', 'lineOrder', 1)[0]!];
+  if (!lineOrder) throw new ExrError('damaged', 'The line order of the file is unknown.');
+  const header: ExrHeader = {
+    dataWindow: readBox(required('dataWindow', 'box2i', 16), 'data window'),
+    displayWindow: readBox(required('displayWindow', 'box2i', 16), 'display window'),
+    compression: compression.name,
+    lineOrder,
+    pixelAspectRatio: new ByteReader(required('pixelAspectRatio', 'float', 4)).f32('pixelAspectRatio'),
+    channels,
+    attributes,
+  };
+  return { header, end: r.at };
+}
+
+/** The bytes of a header as the file wants them; channels must be sorted by name already. */
+export function writeHeader(header: ExrHeader, compressionNumber: number): Uint8Array {
+  const w = new ByteWriter();
+  const names = [
+    ...header.channels.map((c) => c.name),
+    ...header.attributes.flatMap((a) => [a.name, a.type]),
+  ];
+  const long = names.some((n) => new TextEncoder().encode(n).length > 31);
+  w.i32(MAGIC).i32(2 | (long ? FLAG_LONG_NAMES : 0));
+  const attribute = (name: string, type: string, value: Uint8Array) =>
+    w.text(name).text(type).i32(value.length).raw(value);
+  const box = (b: Box2i) => new ByteWriter().i32(b.xMin).i32(b.yMin).i32(b.xMax).i32(b.yMax).done();
+
+  const chlist = new ByteWriter();
+  for (const c of header.channels) {
+    chlist.text(c.name).i32(PIXEL_TYPES.indexOf(c.type));
+    chlist.u8(c.pLinear ? 1 : 0).raw(new Uint8Array(3));
+    chlist.i32(c.xSampling).i32(c.ySampling);
+  }
+  attribute('channels', 'chlist', chlist.u8(0).done());
+  attribute('compression', 'compression', Uint8Array.of(compressionNumber));
+  attribute('dataWindow', 'box2i', box(header.dataWindow));
+  attribute('displayWindow', 'box2i', box(header.displayWindow));
+  attribute('lineOrder', 'lineOrder', Uint8Array.of(0));
+  attribute('pixelAspectRatio', 'float', new ByteWriter().f32(header.pixelAspectRatio).done());
+  const kept = (name: string, type: string, otherwise: Uint8Array) =>
+    attribute(name, type, header.attributes.find((a) => a.name === name)?.value ?? otherwise);
+  kept('screenWindowCenter', 'v2f', new Uint8Array(8));
+  kept('screenWindowWidth', 'float', new ByteWriter().f32(1).done());
+  for (const a of header.attributes) if (!STRUCTURAL.has(a.name)) attribute(a.name, a.type, a.value);
+  return w.u8(0).done();
+}

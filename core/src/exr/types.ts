@@ -1,0 +1,54 @@
+/** The three sample types of OpenEXR; the numbers are those of the file format. */
+export type PixelType = 'uint' | 'half' | 'float';
+export const PIXEL_TYPES: readonly PixelType[] = ['uint', 'half', 'float'];
+export const BYTES_PER_SAMPLE: Record<PixelType, 2 | 4> = { uint: 4, half: 2, float: 4 };
+
+/** Inclusive pixel bounds, y downwards, as in the file. */
+export interface Box2i {
+  xMin: number;
+  yMin: number;
+  xMax: number;
+  yMax: number;
+}
+
+export interface ChannelInfo {
+  name: string;
+  type: PixelType;
+  xSampling: number;
+  ySampling: number;
+  /** True if the writer said that the channel is perceptually linear; only kept, never used. */
+  pLinear: boolean;
+}
+
+/** Any header attribute, kept as the bytes of the file so that it can be written back unchanged. */
+export interface ExrAttribute {
+  name: string;
+  type: string;
+  value: Uint8Array;
+}
+
+export interface ExrHeader {
+  dataWindow: Box2i;
+  displayWindow: Box2i;
+  compression: string;
+  lineOrder: 'increasing' | 'decreasing' | 'random';
+  pixelAspectRatio: number;
+  channels: ChannelInfo[];
+  /** Every attribute in file order, the structural ones included. */
+  attributes: ExrAttribute[];
+}
+
+/** Samples of one channel: half as raw bit patterns; the array is row-major, dataWindow-sized, no padding. */
+export type Samples = Uint16Array | Float32Array | Uint32Array;
+
+export interface ExrChannel extends ChannelInfo {
+  data: Samples;
+}
+
+export interface ExrImage {
+  header: ExrHeader;
+  channels: ExrChannel[];
+}
+
+export const boxWidth = (b: Box2i): number => b.xMax - b.xMin + 1;
+export const boxHeight = (b: Box2i): number => b.yMax - b.yMin + 1;

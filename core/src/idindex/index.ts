@@ -1,0 +1,2 @@
+/** The ID index: from pixels-to-IDs to IDs-to-pixels. */
+export * from './id-index.ts';

@@ -1,0 +1,49 @@
+import type { ExrImage } from '../exr/index.ts';
+import type { CastMember } from '../cast/index.ts';
+import { idToHex, type Finding, type IdLayer } from '../idlayers/index.ts';
+import { openPicture, type OpenPicture } from '../picture/index.ts';
+import { CHECKS } from './checks.ts';
+
+/** What a file is and holds, as `zesty-crow inspect --json` prints it. */
+export interface Inspection {
+  width: number;
+  height: number;
+  dataWindow: ExrImage['header']['dataWindow'];
+  displayWindow: ExrImage['header']['displayWindow'];
+  compression: string;
+  channels: { name: string; type: string }[];
+  idLayers: {
+    name: string;
+    kind: IdLayer['kind'];
+    ranks: number;
+    manifest: IdLayer['manifestFrom'];
+    /** `coverage` is the sum over all pixels, `id` 8 hex digits. */
+    members: (Omit<CastMember, 'id'> & { id: string })[];
+  }[];
+  findings: Finding[];
+}
+
+/** Inspects an opened picture. */
+export function inspectOpen(open: OpenPicture): Inspection {
+  const { header } = open.image;
+  return {
+    width: open.width,
+    height: open.height,
+    dataWindow: header.dataWindow,
+    displayWindow: header.displayWindow,
+    compression: header.compression,
+    channels: header.channels.map(({ name, type }) => ({ name, type })),
+    idLayers: open.layers.map((layer) => ({
+      name: layer.name,
+      kind: layer.kind,
+      ranks: layer.info.ranks.length,
+      manifest: layer.manifestFrom,
+      members: (open.cast.find((c) => c.name === layer.name)?.members ?? []).map((m) => ({ ...m, id: idToHex(m.id) })),
+    })),
+    findings: [...open.findings, ...CHECKS.flatMap((check) => check(open))],
+  };
+}
+
+/** Inspects a decoded file. `sidecars`: texts of the files beside it, by name. */
+export const inspect = (image: ExrImage, sidecars?: ReadonlyMap<string, string>): Inspection =>
+  inspectOpen(openPicture(image, sidecars));

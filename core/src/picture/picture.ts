@@ -1,0 +1,55 @@
+import type { ExrChannel, ExrImage } from '../exr/index.ts';
+import { halvesToFloats } from '../exr/index.ts';
+import { findCryptomattes, isCryptomatteChannel, sizeOf } from '../idlayers/index.ts';
+import type { RgbPlanes } from '../corrections/change-stack.ts';
+
+/** Which channels of a file are the picture. */
+export interface BeautyChannels {
+  /** Layer prefix with its dot, or empty. */
+  layer: string;
+  r: string;
+  g: string;
+  b: string;
+  a?: string;
+}
+
+/**
+ * Finds the picture among the channels: unnamed R, G, B first, then the first layer with all three that is not
+ * part of an ID layer, then a single luminance channel. Undefined for a file of ID passes only.
+ */
+export function findBeauty(header: Pick<ExrImage['header'], 'channels' | 'attributes'>): BeautyChannels | undefined {
+  const cryptos = findCryptomattes(header);
+  const names = header.channels
+    .filter((c) => c.xSampling === 1 && c.ySampling === 1)
+    .map((c) => c.name)
+    .filter((name) => !cryptos.some((info) => isCryptomatteChannel(info, name)));
+  const has = new Set(names);
+  const layers = ['', ...names.filter((n) => n.endsWith('.R')).map((n) => n.slice(0, -1))];
+  for (const layer of layers)
+    if (has.has(`${layer}R`) && has.has(`${layer}G`) && has.has(`${layer}B`)) {
+      const beauty: BeautyChannels = { layer, r: `${layer}R`, g: `${layer}G`, b: `${layer}B` };
+      if (has.has(`${layer}A`)) beauty.a = `${layer}A`;
+      return beauty;
+    }
+  return has.has('Y') ? { layer: '', r: 'Y', g: 'Y', b: 'Y' } : undefined;
+}
+
+/** Samples of a channel as floats; half is widened, uint converted. Float channels are not copied. */
+export function asFloats(channel: ExrChannel): Float32Array {
+  if (channel.data instanceof Uint16Array) return halvesToFloats(channel.data);
+  return channel.data instanceof Float32Array ? channel.data : Float32Array.from(channel.data);
+}
+
+/** Scene-linear colour planes of the picture, or of nothing (mid grey) for a file without one. */
+export function beautyPlanes(image: ExrImage, beauty: BeautyChannels | undefined): RgbPlanes {
+  const size = sizeOf(image.header);
+  if (!beauty) {
+    const grey = new Float32Array(size.width * size.height).fill(0.18);
+    return { ...size, r: grey, g: grey.slice(), b: grey.slice() };
+  }
+  const plane = (name: string) => asFloats(image.channels.find((c) => c.name === name)!);
+  const r = plane(beauty.r);
+  return beauty.g === beauty.r
+    ? { ...size, r, g: r.slice(), b: r.slice() }
+    : { ...size, r, g: plane(beauty.g), b: plane(beauty.b) };
+}
