@@ -13,3 +13,5 @@ export * from './corrections/index.ts';
 export * from './display/index.ts';
 export * from './picture/index.ts';
 export * from './inspect/index.ts';
+export * from './scene/index.ts';
+export * from './render/index.ts';

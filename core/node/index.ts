@@ -1,0 +1,3 @@
+/** What the core needs from Node where there is one: native zlib and threads. */
+export * from './zlib.ts';
+export * from './render-pool.ts';

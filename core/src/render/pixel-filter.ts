@@ -1,0 +1,46 @@
+/** Pixel filters by name: shape over the distance from the pixel's centre, and radius in pixels. */
+const FILTERS = {
+  box: { radius: 0.5, shape: () => 1 },
+  triangle: { radius: 1, shape: (d: number) => 1 - d },
+  gaussian: { radius: 1.5, shape: (d: number) => Math.exp(-2 * d * d) - Math.exp(-2 * 1.5 * 1.5) },
+  'blackman-harris': {
+    radius: 1.65,
+    shape: (d: number) => {
+      const x = Math.PI * (1 + d / 1.65);
+      return 0.35875 - 0.48829 * Math.cos(x) + 0.14128 * Math.cos(2 * x) - 0.01168 * Math.cos(3 * x);
+    },
+  },
+} as const;
+
+export type PixelFilter = keyof typeof FILTERS;
+export const PIXEL_FILTERS = Object.keys(FILTERS) as PixelFilter[];
+
+const STEPS = 512;
+
+/**
+ * Filter importance sampling (Ernst, Stamminger, Greiner 2006): sample positions are spread like the filter, so
+ * that every sample has the same weight. Coverage of an ID is then a plain share of samples, and beauty and masks
+ * are filtered by exactly the same weights.
+ * @returns for u in 0 to 1 the offset from the pixel's centre in pixels, along one axis
+ */
+export function filterOffsets(filter: PixelFilter): (u: number) => number {
+  const { radius, shape } = FILTERS[filter];
+  const sums = new Float64Array(STEPS + 1);
+  for (let i = 0; i < STEPS; i++) {
+    const d = Math.abs(((i + 0.5) / STEPS) * 2 - 1) * radius;
+    sums[i + 1] = sums[i]! + Math.max(0, shape(d));
+  }
+  const total = sums[STEPS]!;
+  return (u) => {
+    const wanted = u * total;
+    let low = 0;
+    let high = STEPS;
+    while (high - low > 1) {
+      const mid = (low + high) >> 1;
+      if (sums[mid]! <= wanted) low = mid;
+      else high = mid;
+    }
+    const part = (wanted - sums[low]!) / (sums[low + 1]! - sums[low]! || 1);
+    return (((low + part) / STEPS) * 2 - 1) * radius;
+  };
+}
