@@ -4,6 +4,7 @@
  */
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
+import { deflateSync } from 'node:zlib';
 import { DEFAULT_SETTINGS, readGlb } from '@zesty-crow/core';
 import { nodeZlib, renderScene } from '@zesty-crow/core/node';
 import { honeyTable } from './scene/honey-table.ts';
@@ -27,7 +28,7 @@ if (values.render) {
   const settings = { ...DEFAULT_SETTINGS, samples: Number(values.samples), bounces: 2, width, height: Math.round((width * 9) / 16) };
   const started = performance.now();
   const film = await renderScene(scene, settings, { onProgress: (d) => process.stdout.write(`\r${(100 * d).toFixed(1)} %`) });
-  const exr = film.toExr(scene, { zlib: nodeZlib });
+  const exr = film.toExr(scene, { zlib: { ...nodeZlib, deflate: (data) => deflateSync(data, { level: 9 }) } });
   writeFileSync(values.out ?? new URL('honey_table_v1.exr', folder), exr);
   const seconds = (performance.now() - started) / 1000;
   console.log(

@@ -67,7 +67,7 @@ function room(stage: Stage): void {
         box(s, [0, -0.02, z], [2.4, 0.04, 0.186], 0.002, (p) => {
           const g = grain(p[0], p[2], i);
           return [g[0] * tone, g[1] * tone, g[2] * tone];
-        }, [48, 1, 44]),
+        }, [40, 1, 40]),
     });
   }
   stage.object('wall', {}, {
@@ -191,8 +191,8 @@ function cloth(stage: Stage): void {
     linen: (s) =>
       grid(
         s,
-        190,
-        116,
+        150,
+        92,
         (u, v) => {
           const x = (u - 0.5) * 0.46 + 0.008 * noise(v * 9, 0, 63);
           const z = (0.5 - v) * 0.27 + 0.008 * noise(u * 11, 5, 64);
@@ -200,7 +200,7 @@ function cloth(stage: Stage): void {
         },
         (u, v) => {
           const stripe = v < 0.1 && v > 0.075 ? 0.55 : v < 0.065 && v > 0.055 ? 0.55 : 1;
-          const weave = 0.94 + 0.06 * ((Math.floor(u * 190) + Math.floor(v * 116)) & 1);
+          const weave = 0.94 + 0.06 * ((Math.floor(u * 150) + Math.floor(v * 92)) & 1);
           return [weave * (stripe < 1 ? 0.42 : 1), weave * (stripe < 1 ? 0.5 : 1), weave * (stripe < 1 ? 0.68 : 1)];
         },
       ),
@@ -222,8 +222,8 @@ function dipper(stage: Stage): void {
         s,
         (t) => [from[0] + (to[0] - from[0]) * t, from[1] + (to[1] - from[1]) * t, from[2] + (to[2] - from[2]) * t],
         (t) => (t > 0.998 ? 0.0005 : profile(t)),
-        20,
-        150,
+        16,
+        130,
         (u, v) => grain(v * 0.2, u * 0.03, 71),
       );
     },

@@ -72,7 +72,7 @@ export function drawFlorets(shape: Shape, s: Sprig): void {
         bud,
         [scale(across, 0.0019 * size), scale(lean, 0.0042 * size), scale(cross(across, lean), 0.0019 * size)],
         5,
-        4,
+        3,
         (_u, v) => [tint * (0.55 + 0.35 * v), tint * (0.55 + 0.3 * v), tint * (0.65 + 0.2 * v)],
       );
     }
