@@ -1,0 +1,90 @@
+// Plain JavaScript, because it runs before anything is installed.
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, readFileSync, writeFileSync, mkdirSync, statSync, readdirSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { fileURLToPath } from 'node:url';
+import { join } from 'node:path';
+
+/** The repository's folder. */
+export const HOUSE = fileURLToPath(new URL('..', import.meta.url)).replace(/\/$/, '');
+
+export const say = (text) => console.log(text);
+
+/** Ends with a message for people instead of a stack. */
+export class Stop extends Error {}
+
+/** Runs a command to its end; throws with the end of its output if it fails. */
+export function run(command, args, options = {}) {
+  const done = spawnSync(command, args, { encoding: 'utf8', maxBuffer: 1 << 26, ...options });
+  if (done.error) throw new Stop(`${command} cannot be run: ${done.error.message}`);
+  if (done.status !== 0) {
+    const output = `${done.stdout ?? ''}${done.stderr ?? ''}`.trim().split('\n').slice(-12).join('\n');
+    throw new Stop(`"${command} ${args.join(' ')}" failed:\n${output}`);
+  }
+  return done.stdout ?? '';
+}
+
+/** Installs Debian packages that are missing; needs root. */
+export function installPackages(packages, why) {
+  if (packages.length === 0) return;
+  say(`Installing ${packages.join(', ')} (${why})`);
+  if (process.getuid?.() !== 0)
+    throw new Stop(`Please install these Debian packages, then start again: ${packages.join(' ')}`);
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  const install = () => run('apt-get', ['install', '-y', '--no-install-recommends', ...packages], { env });
+  try {
+    install();
+  } catch {
+    run('apt-get', ['update'], { env });
+    install();
+  }
+}
+
+/** Runs `npm ci` unless what is installed belongs to the lock file as it is. */
+export function installModules() {
+  const lock = createHash('sha256').update(readFileSync(join(HOUSE, 'package-lock.json'))).digest('hex');
+  const mark = join(HOUSE, 'node_modules/.zesty-crow-lock');
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
+  say('Installing packages from npm');
+  run('npm', ['ci', '--no-audit', '--no-fund'], { cwd: HOUSE });
+  writeFileSync(mark, lock);
+}
+
+/** Newest time of change of the files below some folders. */
+function newest(folders) {
+  let latest = 0;
+  for (const folder of folders) {
+    if (!existsSync(folder)) continue;
+    for (const entry of readdirSync(folder, { recursive: true, withFileTypes: true }))
+      if (entry.isFile()) latest = Math.max(latest, statSync(join(entry.parentPath ?? entry.path, entry.name)).mtimeMs);
+  }
+  return latest;
+}
+
+/** Builds the web application if its sources, or the core's, are newer than the last build. */
+export function buildWeb() {
+  const built = join(HOUSE, 'web/dist/index.html');
+  const sources = newest([join(HOUSE, 'web/src'), join(HOUSE, 'web/public'), join(HOUSE, 'core/src')]);
+  const configs = ['web/index.html', 'web/vite.config.ts', 'package-lock.json'].map((f) => statSync(join(HOUSE, f)).mtimeMs);
+  if (existsSync(built) && statSync(built).mtimeMs >= Math.max(sources, ...configs)) return;
+  say('Building the web application');
+  run('npm', ['run', 'build', '-w', 'web'], { cwd: HOUSE });
+}
+
+/** The folder for everything that belongs to this installation and not to the repository. */
+export function dataFolder(name = '') {
+  const folder = join(process.env.ZESTY_CROW_DATA ?? join(HOUSE, '.data'), name);
+  mkdirSync(folder, { recursive: true });
+  return folder;
+}
+
+/** Starts a TypeScript program that can tell the parent when it is ready, and ends with it. */
+export function startTypeScript(file, env) {
+  return spawn(process.execPath, ['--import', 'tsx', join(HOUSE, file)], {
+    cwd: HOUSE,
+    env: { ...process.env, ...env },
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    // Ctrl-C in the terminal reaches this process only, which then ends the others in order.
+    detached: true,
+  });
+}

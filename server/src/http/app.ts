@@ -1,0 +1,68 @@
+import { serveStatic } from '@hono/node-server/serve-static';
+import { Hono } from 'hono';
+import type { Logger } from 'pino';
+import { changeRoutes } from '../changes/routes.ts';
+import { eventRoutes } from '../events/routes.ts';
+import { fileRoutes } from '../files/routes.ts';
+import { jobRoutes } from '../jobs/routes.ts';
+import { shotRoutes } from '../shots/routes.ts';
+import { versionRoutes } from '../versions/routes.ts';
+import { Problem, problemResponse } from './problem.ts';
+import type { Services } from './services.ts';
+
+const LOCAL = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
+
+/** The whole web server: the interface's files and everything under /api. */
+export function makeApp(services: Services, log: Logger, webFolder: string): Hono {
+  const app = new Hono();
+
+  // The server has no accounts: only pages it served itself may talk to it, whatever name they were reached by.
+  app.use('*', async (c, next) => {
+    const origin = c.req.header('origin');
+    const host = c.req.header('host') ?? '';
+    if (!LOCAL.test(host) || (origin !== undefined && origin !== `http://${host}`))
+      throw new Problem(403, 'This address is not allowed.', 'Open Zesty Crow by the address that it printed at its start.');
+    await next();
+    c.header('x-content-type-options', 'nosniff');
+    c.header('referrer-policy', 'no-referrer');
+  });
+
+  app.route('/api/shots', shotRoutes(services));
+  app.route('/api/shots', changeRoutes(services));
+  app.route('/api/versions', versionRoutes(services));
+  app.route('/api/files', fileRoutes(services));
+  app.route('/api/jobs', jobRoutes(services));
+  app.route('/api/events', eventRoutes(services));
+  app.get('/api/health', async (c) => {
+    await services.pool.query('select 1');
+    return c.json({ ready: true });
+  });
+  app.all('/api/*', () => {
+    throw new Problem(404, 'There is nothing at this address.', 'The interface and the server may be of different versions: reload the page.');
+  });
+
+  app.use(
+    '*',
+    serveStatic({
+      root: webFolder,
+      onFound: (path, c) => {
+        if (path.includes('/assets/')) c.header('cache-control', 'public, max-age=31536000, immutable');
+      },
+    }),
+  );
+  // Addresses inside the interface are its own business.
+  app.get('*', serveStatic({ root: webFolder, path: 'index.html' }));
+
+  app.onError((error, c) => {
+    if (error instanceof Problem) return problemResponse(c, error);
+    log.error(error);
+    const lost = 'code' in error && (error.code === 'ECONNREFUSED' || error.code === '57P01');
+    return problemResponse(
+      c,
+      lost
+        ? new Problem(503, 'The database does not answer.', 'Nothing that was saved is lost. Try again in a moment, or start Zesty Crow again.')
+        : new Problem(500, 'The server could not do that.', 'Nothing that was saved is lost. Try again; the log says more.'),
+    );
+  });
+  return app;
+}

@@ -1,0 +1,93 @@
+import type PgPool from 'pg';
+import {
+  ExrError,
+  findCryptomattes,
+  inspectOpen,
+  openPicture,
+  pictureToPng,
+  readExr,
+  safeSidecarName,
+  type Inspection,
+  type OpenPicture,
+} from '@zesty-crow/core';
+import { nodeZlib } from '@zesty-crow/core/node';
+import { filesOf, readFileBytes } from '../files/store.ts';
+
+/** What the interface needs to know of a version before its pixels arrive. */
+export interface VersionSummary {
+  layers: { name: string; kind: string; ranks: number; manifest: string; members: number }[];
+  findings: Inspection['findings'];
+  channels: number;
+  compression: string;
+  hasPicture: boolean;
+}
+
+/** A version's files cannot be used; the message is for the user. */
+export class Unusable extends Error {}
+
+/** Loads and decodes a version: its one EXR and the manifests beside it. */
+export async function openVersion(pool: PgPool.Pool, versionId: string): Promise<OpenPicture> {
+  const files = await filesOf(pool, { versionId });
+  const picture = files.find((f) => f.role === 'picture');
+  if (!picture) throw new Unusable('There is no OpenEXR file among the files of this version.');
+  const sidecars = new Map<string, string>();
+  for (const file of files.filter((f) => f.role === 'sidecar'))
+    sidecars.set(file.name, new TextDecoder().decode(await readFileBytes(pool, file)));
+  try {
+    return openExrBytes(await readFileBytes(pool, picture), sidecars);
+  } catch (error) {
+    if (error instanceof ExrError) throw new Unusable(`${picture.name}: ${error.message}`);
+    throw error;
+  }
+}
+
+export function openExrBytes(bytes: Uint8Array, sidecars: ReadonlyMap<string, string>): OpenPicture {
+  const image = readExr(bytes, { zlib: nodeZlib });
+  const known = new Map(
+    findCryptomattes(image.header).flatMap(({ sidecar }) => {
+      const name = sidecar === undefined ? undefined : safeSidecarName(sidecar);
+      // A manifest that was uploaded alone needs no matching name: pictures get renamed, their manifests do not.
+      const text = name === undefined ? undefined : (sidecars.get(name) ?? (sidecars.size === 1 ? [...sidecars.values()][0] : undefined));
+      return name !== undefined && text !== undefined ? [[name, text] as const] : [];
+    }),
+  );
+  return openPicture(image, known);
+}
+
+export function summarise(open: OpenPicture): VersionSummary {
+  const inspection = inspectOpen(open);
+  return {
+    layers: inspection.idLayers.map(({ members, ...l }) => ({ ...l, members: members.length })),
+    findings: inspection.findings,
+    channels: inspection.channels.length,
+    compression: inspection.compression,
+    hasPicture: open.beauty !== undefined,
+  };
+}
+
+const PREVIEW_WIDTH = 480;
+
+/** A small sRGB picture for the wall, averaged down in scene-linear light. */
+export function preview(open: OpenPicture): Uint8Array {
+  const { planes, width, height } = open;
+  const factor = Math.max(1, Math.ceil(width / PREVIEW_WIDTH));
+  const w = Math.max(1, Math.floor(width / factor));
+  const h = Math.max(1, Math.floor(height / factor));
+  const shrink = (plane: Float32Array) => {
+    const out = new Float32Array(w * h);
+    for (let y = 0; y < h; y++)
+      for (let x = 0; x < w; x++) {
+        let sum = 0;
+        for (let j = 0; j < factor; j++)
+          for (let i = 0; i < factor; i++) sum += Math.min(4, plane[Math.min(height - 1, y * factor + j) * width + Math.min(width - 1, x * factor + i)]!);
+        out[y * w + x] = sum / (factor * factor);
+      }
+    return out;
+  };
+  const window = { xMin: 0, yMin: 0, xMax: w - 1, yMax: h - 1 };
+  return pictureToPng(
+    { width: w, height: h, r: shrink(planes.r), g: shrink(planes.g), b: shrink(planes.b) },
+    { dataWindow: window, displayWindow: window },
+    8,
+  );
+}

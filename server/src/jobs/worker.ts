@@ -1,0 +1,103 @@
+import { pino } from 'pino';
+import pg from 'pg';
+import { openPool, type Pool } from '../database/pool.ts';
+import { readSettings, type Settings } from '../settings.ts';
+import { exportFile } from './export.ts';
+import { ingest } from './ingest.ts';
+import { claimJob, endJob, JOB_CHANNEL, jobById, noteProgress, reviveJobs, type JobKind } from './jobs.ts';
+import { JOB_KINDS, openQueue } from './queue.ts';
+import { render } from './render.ts';
+import type { JobRunner } from './run.ts';
+
+const RUNNERS: Record<JobKind, JobRunner> = { ingest, render, export: exportFile };
+/** Least time between two progress notes of a job, in milliseconds. */
+const NOTE_EVERY = 250;
+const SIGN_IN_EVERY = 5000;
+const log = pino({ name: 'worker', level: process.env['LOG_LEVEL'] ?? 'warn' });
+
+async function runJob(pool: Pool, settings: Settings, running: Map<string, AbortController>, id: string): Promise<void> {
+  const job = await claimJob(pool, id);
+  if (!job) return;
+  const abort = new AbortController();
+  running.set(id, abort);
+  let last = { done: 0, message: '' };
+  let noted = 0;
+  const note = async () => {
+    noted = performance.now();
+    if (!(await noteProgress(pool, id, last.done, last.message))) abort.abort(new Error('Cancelled'));
+  };
+  const signIn = setInterval(() => void note().catch((e: Error) => log.error(e)), SIGN_IN_EVERY);
+  try {
+    const { message, result } = await RUNNERS[job.kind](job, {
+      pool,
+      settings,
+      signal: abort.signal,
+      progress(done, text) {
+        last = { done, message: text };
+        if (performance.now() - noted > NOTE_EVERY) void note().catch((e: Error) => log.error(e));
+      },
+    });
+    await endJob(pool, id, { state: 'done', message, ...(result ? { result } : {}) });
+  } catch (error) {
+    if (abort.signal.aborted) return;
+    log.error(error);
+    await endJob(pool, id, { state: 'failed', message: (error as Error).message });
+  } finally {
+    clearInterval(signIn);
+    running.delete(id);
+  }
+}
+
+/** Takes jobs from the queue until the process is told to stop. */
+async function main(): Promise<void> {
+  const settings = readSettings();
+  const noteError = (error: Error) => log.error(error);
+  const pool = openPool(settings.database, noteError);
+  const boss = await openQueue(settings.database, noteError);
+  const running = new Map<string, AbortController>();
+
+  // A cancelled job hears of it at once, not at its next progress note.
+  const listener = new pg.Client({ connectionString: settings.database });
+  listener.on('error', noteError);
+  listener.on('notification', ({ payload }) => {
+    const abort = payload === undefined ? undefined : running.get(payload);
+    if (abort)
+      void jobById(pool, payload!).then((job) => {
+        if (job?.state === 'cancelled') abort.abort(new Error('Cancelled'));
+      }, noteError);
+  });
+  await listener.connect();
+  await listener.query(`listen ${JOB_CHANNEL}`);
+
+  for (const kind of JOB_KINDS)
+    await boss.work<{ id: string }>(kind, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => {
+      if (job) await runJob(pool, settings, running, job.data.id);
+    });
+  const revive = async () => {
+    for (const { id, kind } of await reviveJobs(pool)) await boss.send(kind, { id });
+  };
+  await revive();
+  const reviving = setInterval(() => void revive().catch(noteError), 10_000);
+
+  const stop = async () => {
+    clearInterval(reviving);
+    for (const abort of running.values()) abort.abort(new Error('The worker was stopped.'));
+    // What was under way goes back into the queue for the next start.
+    await pool
+      .query(`update job set state = 'waiting', message = 'Taken up again' where id = any($1) and state = 'running'`, [
+        [...running.keys()],
+      ])
+      .catch(noteError);
+    process.exit(0);
+  };
+  process.on('SIGTERM', () => void stop());
+  process.on('SIGINT', () => void stop());
+  // Started by the server: when that ends, for whatever reason, so does its worker.
+  process.on('disconnect', () => void stop());
+  process.send?.('ready');
+}
+
+main().catch((error: unknown) => {
+  log.fatal(error);
+  process.exit(1);
+});
