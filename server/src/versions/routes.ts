@@ -64,6 +64,14 @@ export function versionRoutes({ pool, boss, settings }: Services): Hono {
     }
   });
 
+  app.delete('/:id', async (c) => {
+    const version = await find(idParam(c, 'version'));
+    const { rowCount } = await pool.query(`delete from version where id = $1 and state = 'receiving'`, [version.id]);
+    if (!rowCount) throw new Problem(409, 'This version is complete.', 'Only a version whose files are still arriving can be discarded.');
+    await announce(pool, SHOT_CHANNEL, version.shot_id);
+    return c.body(null, 204);
+  });
+
   app.post('/:id/read', async (c) => {
     const version = await find(idParam(c, 'version'));
     const { rowCount } = await pool.query(

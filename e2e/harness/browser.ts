@@ -1,0 +1,60 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Builder, By, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import chrome from 'selenium-webdriver/chrome.js';
+
+/** Debian's Chromium without a window. */
+export async function openBrowser(width = 1280, height = 800): Promise<WebDriver> {
+  const downloads = mkdtempSync(join(tmpdir(), 'zesty-crow-downloads-'));
+  const options = new chrome.Options();
+  options.setChromeBinaryPath('/usr/bin/chromium');
+  options.addArguments(
+    '--headless=new',
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-quic',
+    '--no-first-run',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--disable-dev-shm-usage',
+    '--hide-scrollbars',
+    '--force-device-scale-factor=1',
+    `--window-size=${width},${height}`,
+    `--user-data-dir=${mkdtempSync(join(tmpdir(), 'zesty-crow-browser-'))}`,
+  );
+  options.setUserPreferences({ 'download.default_directory': downloads });
+  const driver = await new Builder()
+    .forBrowser('chrome')
+    .setChromeOptions(options)
+    .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
+    .build();
+  // The window's size counts its frame; the page shall have exactly the size asked for.
+  await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+    width,
+    height,
+    deviceScaleFactor: 1,
+    mobile: false,
+  });
+  return driver;
+}
+
+/** Waits for an element to be there and seen. */
+export async function see(driver: WebDriver, css: string, timeout = 20_000): Promise<WebElement> {
+  const element = await driver.wait(until.elementLocated(By.css(css)), timeout, `${css} did not appear`);
+  await driver.wait(until.elementIsVisible(element), timeout, `${css} is hidden`);
+  return element;
+}
+
+/** A button, link or card by its words. */
+export const withText = (driver: WebDriver, tag: string, text: string): Promise<WebElement> =>
+  driver.wait(
+    until.elementLocated(By.xpath(`//${tag}[contains(normalize-space(.), ${JSON.stringify(text)})]`)),
+    20_000,
+    `no ${tag} says "${text}"`,
+  );
+
+export async function savePicture(driver: WebDriver, path: string): Promise<void> {
+  writeFileSync(path, Buffer.from(await driver.takeScreenshot(), 'base64'));
+}

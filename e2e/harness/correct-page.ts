@@ -1,0 +1,121 @@
+import { By, Key, Origin, type WebDriver } from 'selenium-webdriver';
+import { see } from './browser.ts';
+
+/** The Correct stage as a user handles it. Places in the picture are shares of its width and height. */
+export class CorrectPage {
+  constructor(readonly driver: WebDriver) {}
+
+  /** Opens a shot from the wall and waits until its picture is there. */
+  async openShot(address: string, name: string): Promise<void> {
+    await this.driver.get(address);
+    const button = await see(this.driver, `button[aria-label="Open ${name}"]:not([disabled])`, 60_000);
+    await button.click();
+    await this.ready();
+  }
+
+  async ready(): Promise<void> {
+    await see(this.driver, '.viewer canvas');
+    await this.driver.wait(
+      async () => (await this.driver.findElements(By.css('.veil'))).length === 0,
+      60_000,
+      'the picture did not load',
+    );
+    await this.settled();
+  }
+
+  /** Waits until nothing is being computed and everything is saved. */
+  async settled(): Promise<void> {
+    let last = '';
+    await this.driver.wait(
+      async () => {
+        await this.driver.sleep(150);
+        const now = await this.driver.executeScript<string>(
+          `const c = document.querySelector('.viewer canvas');
+           return c.toDataURL() + (document.querySelector('.saving')?.textContent ?? '');`,
+        );
+        const same = now === last && now.includes('All saved');
+        last = now;
+        return same;
+      },
+      30_000,
+      'the picture did not come to rest',
+    );
+  }
+
+  /** Offsets from the viewer's middle for a place in the fitted picture. */
+  private async offset(u: number, v: number, aspect: number): Promise<{ x: number; y: number }> {
+    const box = await (await see(this.driver, '.viewer canvas')).getRect();
+    const width = Math.min(box.width - 32, (box.height - 32) * aspect);
+    return { x: Math.round((u - 0.5) * width), y: Math.round(((v - 0.5) * width) / aspect) };
+  }
+
+  async pointAt(u: number, v: number, aspect = 16 / 9): Promise<void> {
+    const canvas = await see(this.driver, '.viewer canvas');
+    await this.driver
+      .actions()
+      .move({ origin: canvas, ...(await this.offset(u, v, aspect)) })
+      .perform();
+    await this.driver.sleep(150);
+  }
+
+  async clickAt(u: number, v: number, aspect = 16 / 9): Promise<void> {
+    await this.pointAt(u, v, aspect);
+    await this.driver.actions().click().perform();
+    await this.settled();
+  }
+
+  async dragAcross(from: [number, number], to: [number, number], aspect = 16 / 9): Promise<void> {
+    const canvas = await see(this.driver, '.viewer canvas');
+    const [a, b] = [await this.offset(...from, aspect), await this.offset(...to, aspect)];
+    await this.driver
+      .actions()
+      .move({ origin: canvas, ...a })
+      .press()
+      .move({ origin: Origin.POINTER, x: Math.round((b.x - a.x) / 2), y: Math.round((b.y - a.y) / 2), duration: 200 })
+      .move({ origin: canvas, ...b, duration: 200 })
+      .release()
+      .perform();
+    await this.settled();
+  }
+
+  /** Presses keys with the picture in focus. */
+  async press(...keys: string[]): Promise<void> {
+    await this.driver.actions().sendKeys(...keys).perform();
+    await this.driver.sleep(120);
+  }
+  async undo(): Promise<void> {
+    await this.driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();
+    await this.settled();
+  }
+
+  /** Colour on the screen at a place of the fitted picture. */
+  async colourAt(u: number, v: number, aspect = 16 / 9): Promise<[number, number, number]> {
+    const { x, y } = await this.offset(u, v, aspect);
+    return this.driver.executeScript(
+      `const c = document.querySelector('.viewer canvas');
+       const d = c.getContext('2d').getImageData(Math.round(c.width / 2 + ${x}), Math.round(c.height / 2 + ${y}), 1, 1).data;
+       return [d[0], d[1], d[2]];`,
+    );
+  }
+
+  async picks(): Promise<string[]> {
+    return Promise.all((await this.driver.findElements(By.css('.picks .name'))).map((e) => e.getText()));
+  }
+
+  async openCard(words: string): Promise<void> {
+    for (const card of await this.driver.findElements(By.css('li.card')))
+      if ((await card.findElement(By.css('textarea')).getAttribute('value')) === words) {
+        await card.findElement(By.css('.members')).click();
+        return this.settled();
+      }
+    throw new Error(`no card says "${words}"`);
+  }
+
+  /** Types a number into a control of the open change, for example `Exposure`. */
+  async type(label: string, value: number): Promise<void> {
+    const input = await see(this.driver, `.sheet input[aria-label^="${label} in"]`);
+    await input.click();
+    await input.sendKeys(Key.chord(Key.CONTROL, 'a'), String(value), Key.ENTER);
+    await this.settled();
+  }
+}

@@ -1,0 +1,172 @@
+<script setup lang="ts">
+import { ElCheckbox, ElSwitch } from 'element-plus';
+import { GripVertical, Trash2 } from '@lucide/vue';
+import { computed, nextTick, ref, watch } from 'vue';
+import type { Change } from '@zesty-crow/core';
+import { usePicture } from '../picture/picture.ts';
+import { useChanges } from './changes.ts';
+import { describePicks } from './describe-picks.ts';
+
+const props = defineProps<{ change: Change; open: boolean }>();
+const emit = defineEmits<{ open: [] }>();
+
+const changes = useChanges();
+const picture = usePicture();
+const words = ref<HTMLTextAreaElement>();
+
+const swatch = computed(() => picture.swatches[props.change.id]);
+const lost = computed(() => picture.missing[props.change.id] ?? 0);
+const members = computed(() => describePicks(props.change.who));
+
+function grow(): void {
+  const area = words.value;
+  if (!area) return;
+  area.style.height = '0';
+  area.style.height = `${area.scrollHeight}px`;
+}
+watch(() => props.change.words, () => void nextTick(grow), { immediate: true });
+
+// A card made just now is waiting for the client's words.
+watch(
+  words,
+  (area) => {
+    if (area && props.open && props.change.words === '' && props.change.who.length === 0) area.focus({ preventScroll: true });
+    grow();
+  },
+  { flush: 'post' },
+);
+</script>
+
+<template>
+  <li
+    class="card"
+    :class="{ open, off: !change.on, done: change.done }"
+    :data-change="change.id"
+    @pointerdown="emit('open')"
+  >
+    <span class="grip" aria-hidden="true"><GripVertical :size="14" :stroke-width="1.5" /></span>
+    <textarea
+      ref="words"
+      :value="change.words"
+      rows="1"
+      maxlength="500"
+      placeholder="What did the client ask for?"
+      aria-label="The client's words"
+      @focus="emit('open')"
+      @input="changes.list.changes.find((c) => c.id === change.id)!.words = ($event.target as HTMLTextAreaElement).value"
+      @change="changes.commit('Edit words')"
+      @keydown.enter.exact.prevent="($event.target as HTMLElement).blur()"
+    />
+    <div class="who">
+      <span v-if="swatch" class="swatches" title="Mean colour before and after">
+        <i :style="{ background: swatch.before }" /><i :style="{ background: swatch.after }" />
+      </span>
+      <span class="members cut" :title="members">{{ members || 'Nothing picked yet' }}</span>
+    </div>
+    <p v-if="lost" class="lost">{{ lost === 1 ? '1 pick is' : `${lost} picks are` }} not in this version</p>
+    <footer>
+      <ElSwitch
+        :model-value="change.on"
+        size="small"
+        :aria-label="`Apply ${change.words || 'change'}`"
+        @update:model-value="(on) => { change.on = on === true; void changes.commit(on ? 'Turn on' : 'Turn off'); }"
+      />
+      <ElCheckbox
+        :model-value="change.done"
+        size="small"
+        label="done"
+        @update:model-value="(done) => { change.done = done === true; void changes.commit(done ? 'Mark as done' : 'Mark as not done'); }"
+      />
+      <button class="plain-button bin" type="button" :aria-label="`Delete ${change.words || 'change'}`" @click.stop="changes.removeChange(change.id)">
+        <Trash2 :size="14" :stroke-width="1.6" />
+      </button>
+    </footer>
+  </li>
+</template>
+
+<style scoped>
+.card {
+  position: relative;
+  background: var(--paper);
+  padding: 9px 12px 6px 22px;
+  box-shadow: 0 1px 5px rgb(0 0 0 / 28%);
+  border-left: 4px solid transparent;
+}
+.card.open {
+  border-left-color: var(--lemon);
+  background: #fffdf6;
+}
+.card.off textarea,
+.card.off .members {
+  color: #98948a;
+}
+.card.done textarea {
+  text-decoration: line-through;
+  text-decoration-color: #98948a;
+}
+.grip {
+  position: absolute;
+  left: 3px;
+  top: 11px;
+  color: #a5a196;
+  cursor: grab;
+}
+textarea {
+  display: block;
+  width: 100%;
+  border: 0;
+  padding: 0;
+  resize: none;
+  overflow: hidden;
+  background: transparent;
+  font: inherit;
+  font-size: 15px;
+  font-weight: 550;
+  color: var(--ink);
+}
+textarea:focus {
+  outline: none;
+  box-shadow: 0 1px 0 var(--ink-quiet);
+}
+.who {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  margin-top: 5px;
+}
+.swatches {
+  display: flex;
+  flex: none;
+}
+.swatches i {
+  width: 17px;
+  height: 17px;
+}
+.members {
+  color: var(--ink-quiet);
+  font-size: 13px;
+  min-width: 0;
+}
+.lost {
+  margin: 4px 0 0;
+  font-size: 12px;
+  color: var(--alarm);
+}
+footer {
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  margin-top: 3px;
+}
+.bin {
+  margin-left: auto;
+  color: #8b887d;
+}
+.bin:hover {
+  color: var(--alarm);
+}
+footer :deep(.el-switch) {
+  --el-switch-on-color: #3f3e39;
+  --el-switch-off-color: #c4bfb1;
+}
+</style>

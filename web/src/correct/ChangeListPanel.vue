@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus';
+import { Plus } from '@lucide/vue';
+import Sortable from 'sortablejs';
+import { onMounted, onUnmounted, ref } from 'vue';
+import ChangeCard from './ChangeCard.vue';
+import { useChanges } from './changes.ts';
+
+const changes = useChanges();
+const listElement = ref<HTMLElement>();
+let sortable: Sortable | undefined;
+
+onMounted(() => {
+  sortable = Sortable.create(listElement.value!, {
+    handle: '.grip',
+    animation: 120,
+    onEnd: ({ oldIndex, newIndex, item, from }) => {
+      if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
+      // The list draws itself from the data: put the element back before the data moves.
+      item.remove();
+      from.insertBefore(item, from.children[oldIndex] ?? null);
+      changes.moveChange(oldIndex, newIndex);
+    },
+  });
+});
+onUnmounted(() => sortable?.destroy());
+</script>
+
+<template>
+  <section class="panel" aria-label="Changes">
+    <header>
+      <h2>Changes</h2>
+      <ElButton size="small" :icon="Plus" @click="changes.addChange()">New change</ElButton>
+    </header>
+    <div class="body scroll">
+      <p v-if="changes.list.changes.length === 0" class="empty">
+        Click a thing in the picture to begin, or write down first what the client asked for.
+      </p>
+      <ol ref="listElement">
+        <ChangeCard
+          v-for="change in changes.list.changes"
+          :key="change.id"
+          :change="change"
+          :open="change.id === changes.openId"
+          @open="changes.openId = change.id"
+        />
+      </ol>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.panel {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+  min-height: 0;
+}
+header {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  padding: 12px 12px 8px 14px;
+  color: var(--on-room);
+}
+h2 {
+  margin: 0;
+  font-size: 16px;
+  font-weight: 500;
+}
+.body {
+  flex: 1;
+  min-height: 0;
+  padding: 0 12px 14px;
+}
+ol {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 9px;
+}
+.empty {
+  color: var(--on-room);
+  margin: 8px 4px;
+}
+</style>

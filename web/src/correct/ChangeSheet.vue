@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import { useChanges } from './changes.ts';
+import CorrectionSection from './CorrectionSection.vue';
+import WhoSection from './WhoSection.vue';
+
+const changes = useChanges();
+</script>
+
+<template>
+  <section class="sheet scroll" aria-label="The open change">
+    <template v-if="changes.open">
+      <h2 class="cut" :title="changes.open.words">{{ changes.open.words || 'New change' }}</h2>
+      <WhoSection :change="changes.open" />
+      <CorrectionSection :change="changes.open" />
+    </template>
+    <p v-else class="empty">Choose a change on the left, or click a thing in the picture to begin one.</p>
+  </section>
+</template>
+
+<style scoped>
+.sheet {
+  height: 100%;
+  background: var(--paper);
+  padding: 14px 16px;
+}
+h2 {
+  margin: 0 0 12px;
+  font-size: 17px;
+  font-weight: 600;
+}
+.sheet > section + section {
+  margin-top: 18px;
+}
+.empty {
+  color: var(--ink-quiet);
+}
+</style>

@@ -1,0 +1,101 @@
+<script setup lang="ts">
+import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElButton, ElSwitch } from 'element-plus';
+import { Plus, X } from '@lucide/vue';
+import { correctionOf, type Change, type CorrectionUse } from '@zesty-crow/core';
+import NumberControl from '../controls/NumberControl.vue';
+import { useChanges } from './changes.ts';
+import { useLook } from './look.ts';
+
+defineProps<{ change: Change }>();
+const changes = useChanges();
+const view = useLook();
+
+const value = (use: CorrectionUse, key: string, neutral: number) => use.values[key] ?? neutral;
+
+function set(use: CorrectionUse, key: string, next: number, neutral: number): void {
+  const values = { ...use.values, [key]: next };
+  if (next === neutral) delete values[key];
+  use.values = values;
+}
+</script>
+
+<template>
+  <section>
+    <h3>Corrections</h3>
+    <p v-if="change.corrections.length === 0" class="hint">Nothing is corrected yet.</p>
+    <article v-for="use in change.corrections" :key="use.id" :class="{ off: !use.on }">
+      <header>
+        <strong>{{ correctionOf(use.kind)?.label ?? use.kind }}</strong>
+        <ElSwitch
+          :model-value="use.on"
+          size="small"
+          :aria-label="`Apply ${correctionOf(use.kind)?.label ?? use.kind}`"
+          @update:model-value="(on) => { use.on = on === true; void changes.commit(on ? 'Turn on correction' : 'Turn off correction'); }"
+        />
+        <button class="plain-button" type="button" aria-label="Remove correction" @click="changes.removeCorrection(change, use.id)">
+          <X :size="15" :stroke-width="1.6" />
+        </button>
+      </header>
+      <NumberControl
+        v-for="p in correctionOf(use.kind)?.params ?? []"
+        :key="p.key"
+        :label="p.label"
+        :unit="p.unit"
+        :min="p.min"
+        :max="p.max"
+        :soft-min="p.softMin"
+        :soft-max="p.softMax"
+        :step="p.step"
+        :neutral="p.neutral"
+        :model-value="value(use, p.key, p.neutral)"
+        @update:model-value="set(use, p.key, $event, p.neutral)"
+        @moving="view.adjusting = $event"
+        @commit="changes.commit(p.label)"
+      />
+    </article>
+    <ElDropdown trigger="click" @command="(kind: string) => changes.addCorrection(change, kind)">
+      <ElButton size="small" :icon="Plus">Add a correction</ElButton>
+      <template #dropdown>
+        <ElDropdownMenu>
+          <ElDropdownItem v-for="c in changes.kinds" :key="c.kind" :command="c.kind">{{ c.label }}</ElDropdownItem>
+        </ElDropdownMenu>
+      </template>
+    </ElDropdown>
+  </section>
+</template>
+
+<style scoped>
+h3 {
+  margin: 0 0 6px;
+  font-size: 15px;
+  font-weight: 600;
+}
+.hint {
+  margin: 0 0 8px;
+  color: var(--ink-quiet);
+}
+article {
+  padding: 6px 0 8px;
+  border-top: 1px solid var(--paper-line);
+}
+article:last-of-type {
+  margin-bottom: 6px;
+}
+article.off .control {
+  opacity: 0.45;
+}
+header {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  margin-bottom: 2px;
+}
+header strong {
+  flex: 1;
+  font-weight: 550;
+}
+header :deep(.el-switch) {
+  --el-switch-on-color: #3f3e39;
+  --el-switch-off-color: #c4bfb1;
+}
+</style>

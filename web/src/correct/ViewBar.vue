@@ -1,0 +1,148 @@
+<script setup lang="ts">
+import { ElInputNumber, ElOption, ElSelect, ElTooltip } from 'element-plus';
+import type { Look } from '../picture/messages.ts';
+import { usePicture } from '../picture/picture.ts';
+import { useLook } from './look.ts';
+
+defineProps<{ zoom: number }>();
+defineEmits<{ fit: []; actual: [] }>();
+const view = useLook();
+const picture = usePicture();
+
+const LOOKS: { look: Look; label: string; key: string }[] = [
+  { look: 'picture', label: 'Picture', key: '1' },
+  { look: 'ids', label: 'ID map', key: '2' },
+  { look: 'mask', label: 'Mask', key: '3' },
+  { look: 'cutout', label: 'Cut-out', key: '4' },
+];
+</script>
+
+<template>
+  <div class="bar" role="toolbar" aria-label="Ways to look">
+    <div class="group">
+      <ElTooltip v-for="l in LOOKS" :key="l.look" :content="`${l.label} (key ${l.key})`" :show-after="500">
+        <button
+          class="plain-button look"
+          type="button"
+          :class="{ on: view.look === l.look }"
+          :aria-pressed="view.look === l.look"
+          @click="view.look = l.look"
+        >
+          {{ l.label }}
+        </button>
+      </ElTooltip>
+    </div>
+    <div class="group">
+      <ElTooltip content="Hold to see the picture as rendered (key B)" :show-after="500">
+        <button
+          class="plain-button look"
+          type="button"
+          :class="{ on: view.holdBefore }"
+          @pointerdown="view.holdBefore = true"
+          @pointerup="view.holdBefore = false"
+          @pointerleave="view.holdBefore = false"
+        >
+          Before
+        </button>
+      </ElTooltip>
+      <ElTooltip content="Divide before and after (key V)" :show-after="500">
+        <button
+          class="plain-button look"
+          type="button"
+          :class="{ on: view.divider !== undefined }"
+          :aria-pressed="view.divider !== undefined"
+          @click="view.divider = view.divider === undefined ? 0.5 : undefined"
+        >
+          Divider
+        </button>
+      </ElTooltip>
+      <ElTooltip content="Outline what is picked (key P)" :show-after="500">
+        <button
+          class="plain-button look"
+          type="button"
+          :class="{ on: view.showPicks }"
+          :aria-pressed="view.showPicks"
+          @click="view.showPicks = !view.showPicks"
+        >
+          Outline
+        </button>
+      </ElTooltip>
+    </div>
+    <label v-if="picture.cast.length" class="field">
+      <span>Pick from</span>
+      <ElTooltip content="Next kind of ID: key X. Next ID under the pointer: key N" :show-after="500">
+        <ElSelect v-model="view.layer" size="small" aria-label="ID layer to pick from">
+          <ElOption v-for="l in picture.cast" :key="l.name" :value="l.name" :label="l.name" />
+        </ElSelect>
+      </ElTooltip>
+    </label>
+    <span class="space" />
+    <label class="field" title="Changes how the picture is shown, not the picture. Double-click to reset." @dblclick="view.stops = 0">
+      <span>View</span>
+      <ElInputNumber
+        v-model="view.stops"
+        size="small"
+        :min="-12"
+        :max="12"
+        :step="0.5"
+        :precision="1"
+        controls-position="right"
+        aria-label="View exposure in stops"
+      />
+      <span>stops</span>
+    </label>
+    <div class="group">
+      <button class="plain-button look" type="button" title="Whole picture (key F)" @click="$emit('fit')">Fit</button>
+      <button class="plain-button look zoom" type="button" title="One to one (key H)" @click="$emit('actual')">
+        {{ zoom < 10 ? zoom.toFixed(1) : Math.round(zoom) }} %
+      </button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.bar {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  min-height: 42px;
+  padding: 4px 12px;
+  background: var(--room-deep);
+  color: var(--on-room);
+  border-bottom: 1px solid var(--room-line);
+}
+.group {
+  display: flex;
+  gap: 1px;
+}
+.look {
+  padding: 4px 8px;
+  color: var(--on-room);
+  white-space: nowrap;
+}
+.look:hover {
+  background: var(--room);
+}
+.look.on {
+  background: var(--crow-soft);
+  color: #fff;
+}
+.zoom {
+  min-width: 52px;
+}
+.field {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  white-space: nowrap;
+}
+.field :deep(.el-select) {
+  width: 128px;
+}
+.field :deep(.el-input-number) {
+  width: 78px;
+}
+.space {
+  flex: 1;
+}
+</style>

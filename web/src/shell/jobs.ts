@@ -1,0 +1,26 @@
+import { defineStore } from 'pinia';
+import { computed, ref } from 'vue';
+import { api, type Job } from '../server/api.ts';
+import { listen } from '../server/events.ts';
+import { notifyError } from '../server/notify.ts';
+
+/** Jobs of the server, kept up to date by its events. */
+export const useJobs = defineStore('jobs', () => {
+  const jobs = ref<Job[]>([]);
+  const underWay = computed(() => jobs.value.filter((j) => j.state === 'waiting' || j.state === 'running'));
+
+  function put(job: Job): void {
+    const at = jobs.value.findIndex((j) => j.id === job.id);
+    if (at < 0) jobs.value.unshift(job);
+    else jobs.value[at] = job;
+  }
+  async function load(): Promise<void> {
+    jobs.value = await api.jobs();
+  }
+  listen({ job: put, connected: () => void load().catch(notifyError) });
+
+  async function cancel(id: string): Promise<void> {
+    await api.cancelJob(id).catch(notifyError);
+  }
+  return { jobs, underWay, put, cancel };
+});

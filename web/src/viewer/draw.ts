@@ -1,0 +1,78 @@
+import type { Surfaces } from './surfaces.ts';
+
+/** Picture pixels to screen pixels: scale, then shift. */
+export interface Placement {
+  k: number;
+  x: number;
+  y: number;
+}
+
+export interface Scene {
+  surfaces: Surfaces;
+  place: Placement;
+  /** Device pixels per CSS pixel. */
+  density: number;
+  dim: boolean;
+  outline: Float32Array | undefined;
+  hover: Float32Array | undefined;
+  /** Show the picture as rendered: everywhere, or left of this share of the viewer's width. */
+  before: boolean | number;
+  /** The frame, in pixels of the picture, where it is not the whole picture. */
+  frame: { x: number; y: number; width: number; height: number } | undefined;
+}
+
+function strokeSegments(context: CanvasRenderingContext2D, segments: Float32Array, place: Placement): void {
+  context.beginPath();
+  const { k, x, y } = place;
+  for (let i = 0; i < segments.length; i += 4) {
+    context.moveTo(segments[i]! * k + x, segments[i + 1]! * k + y);
+    context.lineTo(segments[i + 2]! * k + x, segments[i + 3]! * k + y);
+  }
+  context.stroke();
+}
+
+/** Draws the viewer: picture, dimming, outlines, divider. Sizes are CSS pixels. */
+export function drawViewer(context: CanvasRenderingContext2D, width: number, height: number, scene: Scene): void {
+  const { surfaces, place, density } = scene;
+  context.setTransform(density, 0, 0, density, 0, 0);
+  context.clearRect(0, 0, width, height);
+  // Close up, pixels are shown as they are; from afar they are averaged.
+  context.imageSmoothingEnabled = place.k * density < 1.5;
+  context.imageSmoothingQuality = 'medium';
+  const picture = (surface: 'view' | 'before' | 'dim') =>
+    context.drawImage(surfaces.canvas(surface), place.x, place.y, surfaces.width * place.k, surfaces.height * place.k);
+
+  picture(scene.before === true ? 'before' : 'view');
+  if (typeof scene.before === 'number') {
+    context.save();
+    context.beginPath();
+    context.rect(0, 0, scene.before * width, height);
+    context.clip();
+    picture('before');
+    context.restore();
+  }
+  if (scene.dim && scene.before !== true) picture('dim');
+  if (scene.outline?.length && scene.before !== true) {
+    context.lineCap = 'round';
+    // Dark and light side by side, so that the line is seen on any colour and adds no colour itself.
+    context.lineWidth = 3;
+    context.strokeStyle = 'rgb(0 0 0 / 75%)';
+    strokeSegments(context, scene.outline, place);
+    context.lineWidth = 1.2;
+    context.strokeStyle = 'rgb(255 255 255 / 95%)';
+    strokeSegments(context, scene.outline, place);
+  }
+  if (scene.hover?.length && scene.before !== true) {
+    context.lineWidth = 1.2;
+    context.strokeStyle = 'rgb(240 217 74 / 95%)';
+    strokeSegments(context, scene.hover, place);
+  }
+  if (scene.frame) {
+    context.lineWidth = 1;
+    context.setLineDash([4, 4]);
+    context.strokeStyle = 'rgb(230 230 230 / 80%)';
+    const f = scene.frame;
+    context.strokeRect(f.x * place.k + place.x, f.y * place.k + place.y, f.width * place.k, f.height * place.k);
+    context.setLineDash([]);
+  }
+}
