@@ -25,11 +25,11 @@ export async function openBrowser(width = 1280, height = 800): Promise<WebDriver
     `--user-data-dir=${mkdtempSync(join(tmpdir(), 'zesty-crow-browser-'))}`,
   );
   options.setUserPreferences({ 'download.default_directory': downloads });
-  const driver = await new Builder()
+  const driver = (await new Builder()
     .forBrowser('chrome')
     .setChromeOptions(options)
     .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
-    .build();
+    .build()) as unknown as chrome.Driver;
   // The window's size counts its frame; the page shall have exactly the size asked for.
   await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
     width,

@@ -1,0 +1,220 @@
+import fc from 'fast-check';
+import { sample, truth, worst } from '../../test/fixtures/samples.ts';
+import { castOf } from '../cast/index.ts';
+import { buildIdIndex, tilesAcross, TILE } from '../idindex/index.ts';
+import { idFromHex, loadIdLayers, type RankPlanes } from '../idlayers/index.ts';
+import { ChangeMask, contourSegments, globToRegExp, LayerMask, matchMembers, tileBounds } from './index.ts';
+import type { Pick } from '../changes/index.ts';
+
+const layersOf = (name: string) => loadIdLayers(sample(name)).layers;
+const exact = {
+  objects: sample('truth_object_masks.exr'),
+  materials: sample('truth_material_masks.exr'),
+};
+const exactPlane = (kind: 'objects' | 'materials', member: string) => {
+  const { channel } = truth[kind][member]!;
+  return exact[kind].channels.find((c) => c.name === channel)!.data as Float32Array;
+};
+
+describe('masks of the samples', () => {
+  test.each([
+    ['all.exr', 0, 'objects'],
+    ['all.exr', 1, 'materials'],
+    ['material_piz.exr', 0, 'materials'],
+    ['object_rle.exr', 0, 'objects'],
+    ['object_only_zips.exr', 0, 'objects'],
+    ['object_no_manifest.exr', 0, 'objects'],
+    ['object_overscan.exr', 0, 'objects'],
+  ] as const)('%s layer %i: every member equals the truth to 1e-6', (file, at, kind) => {
+    const planes = layersOf(file)[at]!.planes!;
+    const index = buildIdIndex(planes);
+    for (const [name, { id }] of Object.entries(truth[kind])) {
+      const mask = new LayerMask(index);
+      expect(mask.add(idFromHex(id)!)).toBe(true);
+      expect(worst(mask.coverage, exactPlane(kind, name))).toBeLessThan(1e-6);
+    }
+  });
+
+  test('areas and pixel counts are the true ones', () => {
+    const layer = layersOf('all.exr')[0]!;
+    const { members } = castOf({ ...layer, planes: layer.planes! });
+    expect(members).toHaveLength(Object.keys(truth.objects).length);
+    for (const m of members) {
+      expect(m.pixels).toBe(truth.objects[m.name]!.pixels);
+      expect(m.coverage).toBeCloseTo(truth.objects[m.name]!.area, 2);
+    }
+  });
+});
+
+/** Small random rank planes, sorted as the format wants them. */
+const randomPlanes = fc
+  .record({
+    width: fc.integer({ min: 1, max: 150 }),
+    height: fc.integer({ min: 1, max: 90 }),
+    seed: fc.nat(),
+    ids: fc.integer({ min: 1, max: 12 }),
+  })
+  .map(({ width, height, seed, ids }): RankPlanes => {
+    let state = seed + 1;
+    const next = () => (state = (Math.imul(state, 1103515245) + 12345) >>> 0) / 2 ** 32;
+    const planes: RankPlanes = {
+      width,
+      height,
+      ids: [0, 1, 2].map(() => new Uint32Array(width * height)),
+      coverage: [0, 1, 2].map(() => new Float32Array(width * height)),
+    };
+    for (let p = 0; p < width * height; p++) {
+      let left = 1;
+      for (let r = 0; r < 3 && next() < 0.6; r++) {
+        const c = left * next();
+        planes.ids[r]![p] = 1 + Math.floor(next() * ids);
+        planes.coverage[r]![p] = c;
+        left -= c;
+      }
+    }
+    return planes;
+  });
+
+/** The definition of a mask, pixel by pixel. */
+function byDefinition(planes: RankPlanes, ids: ReadonlySet<number>): Float32Array {
+  return Float32Array.from({ length: planes.width * planes.height }, (_, p) => {
+    let sum = 0;
+    planes.ids.forEach((plane, r) => {
+      if (ids.has(plane[p]!)) sum += planes.coverage[r]![p]!;
+    });
+    return sum;
+  });
+}
+
+describe('masks of any picture', () => {
+  test('follow the definition while members come and go, and are exactly 0 elsewhere', () => {
+    fc.assert(
+      fc.property(randomPlanes, fc.array(fc.tuple(fc.boolean(), fc.integer({ min: 1, max: 12 })), { maxLength: 25 }), (planes, steps) => {
+        const mask = new LayerMask(buildIdIndex(planes));
+        const set = new Set<number>();
+        for (const [put, id] of steps) {
+          if (put) {
+            mask.add(id);
+            set.add(id);
+          } else {
+            mask.remove(id);
+            set.delete(id);
+          }
+        }
+        const expected = byDefinition(planes, set);
+        expect(worst(mask.coverage, expected)).toBeLessThan(1e-6);
+        expected.forEach((c, p) => {
+          if (c === 0) expect(mask.coverage[p]).toBe(0);
+        });
+        const tiles = mask.touchedTiles();
+        const across = tilesAcross(planes.width);
+        expected.forEach((c, p) => {
+          const x = p % planes.width;
+          const y = (p - x) / planes.width;
+          if (c > 0) expect(tiles[Math.floor(y / TILE) * across + Math.floor(x / TILE)]).toBe(1);
+        });
+      }),
+      { numRuns: 40 },
+    );
+  });
+
+  test('tiles cover every pixel once', () => {
+    const [w, h] = [150, 70];
+    const seen = new Uint8Array(w * h);
+    for (let t = 0; t < tilesAcross(w) * tilesAcross(h); t++) {
+      const b = tileBounds(t, tilesAcross(w), w, h);
+      for (let y = b.y0; y < b.y1; y++) for (let x = b.x0; x < b.x1; x++) seen[y * w + x]!++;
+    }
+    expect(seen.every((n) => n === 1)).toBe(true);
+  });
+});
+
+describe('the mask of a change', () => {
+  const cast = layersOf('all.exr').map((l) => castOf({ ...l, planes: l.planes! }));
+  const size = { pixels: 640 * 360, tiles: tilesAcross(640) * tilesAcross(360) };
+  const maskOf = (who: Pick[]) => {
+    const mask = new ChangeMask(cast, size);
+    mask.update(who);
+    return mask;
+  };
+  const pick = (member: string, mode: Pick['mode'] = 'with', layer = 'CryptoObject'): Pick => ({ mode, layer, member });
+
+  test('a rule takes all it names; an exception leaves', () => {
+    const mask = maskOf([{ ...pick('bees/*'), rule: true }, pick('bees/bee_002', 'without')]);
+    const one = exactPlane('objects', 'bees/bee_001');
+    const three = exactPlane('objects', 'bees/bee_003');
+    expect(worst(mask.coverage, one.map((c, i) => c + three[i]!))).toBeLessThan(1e-6);
+  });
+
+  test('a thing and its own material together are no wider than the material', () => {
+    const both = maskOf([pick('table/smoker'), pick('brass', 'with', 'CryptoMaterial')]);
+    expect(worst(both.coverage, exactPlane('materials', 'brass'))).toBeLessThan(1e-6);
+  });
+
+  test('only inside: the lids of one jar', () => {
+    const mask = maskOf([pick('lid_enamel', 'with', 'CryptoMaterial'), pick('table/jar_01/lid', 'inside')]);
+    expect(worst(mask.coverage, exactPlane('objects', 'table/jar_01/lid'))).toBeLessThan(1e-6);
+  });
+
+  test('without a thing of another layer', () => {
+    const mask = maskOf([pick('lid_enamel', 'with', 'CryptoMaterial'), pick('table/jar_01/lid', 'without')]);
+    expect(worst(mask.coverage, exactPlane('objects', 'table/jar_02/lid'))).toBeLessThan(1e-6);
+  });
+
+  test('what is not there is reported; only inside nothing is nothing', () => {
+    const mask = maskOf([pick('table/smoker'), pick('table/teapot'), pick('table/kettle', 'inside')]);
+    expect(mask.missing.map((p) => p.member)).toEqual(['table/teapot', 'table/kettle']);
+    expect(mask.coverage.every((c) => c === 0)).toBe(true);
+  });
+
+  test('updating gives what starting over gives', () => {
+    const mask = maskOf([{ ...pick('*'), rule: true }]);
+    const who = [pick('bees/bee_001'), pick('linen', 'with', 'CryptoMaterial')];
+    mask.update(who);
+    expect(worst(mask.coverage, maskOf(who).coverage)).toBe(0);
+    expect(mask.tiles).toEqual(maskOf(who).tiles);
+  });
+});
+
+describe('patterns', () => {
+  const members = ['hive/lid', 'jar_1/lid', 'jar_2/lid', 'odd[1]', 'odd1', 'a*b'].map((name, id) => ({ name, id: id + 1 }));
+  test.each([
+    ['*lid', ['hive/lid', 'jar_1/lid', 'jar_2/lid']],
+    ['jar_?/lid', ['jar_1/lid', 'jar_2/lid']],
+    ['jar_[13]/*', ['jar_1/lid']],
+    ['jar_[!1]/*', ['jar_2/lid']],
+    ['odd[1]', ['odd[1]']],
+    ['a*b', ['a*b']],
+    ['id:00000005', ['odd1']],
+    ['nothing', []],
+  ])('%s', (pattern, names) => expect(matchMembers(pattern, members).map((m) => m.name)).toEqual(names));
+  test('any text without wildcards means itself', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme' }).filter((s) => !/[*?[]/.test(s)), (text) => {
+        expect(globToRegExp(text).test(text)).toBe(true);
+        expect(globToRegExp(text).test(`${text}x`)).toBe(false);
+      }),
+    );
+  });
+});
+
+describe('contours', () => {
+  test('of a disc lie on its edge and enclose its area', () => {
+    const [n, r] = [64, 20];
+    const mask = Float32Array.from({ length: n * n }, (_, p) => {
+      const d = Math.hypot((p % n) + 0.5 - 32, Math.floor(p / n) + 0.5 - 32);
+      return Math.min(1, Math.max(0, r - d + 0.5));
+    });
+    const s = contourSegments(mask, n, n);
+    let area = 0;
+    for (let i = 0; i < s.length; i += 4) {
+      expect(Math.abs(Math.hypot(s[i]! - 32, s[i + 1]! - 32) - r)).toBeLessThan(0.1);
+      area += Math.abs((s[i]! - 32) * (s[i + 3]! - 32) - (s[i + 2]! - 32) * (s[i + 1]! - 32)) / 2;
+    }
+    expect(area).toBeCloseTo(Math.PI * r * r, -1);
+  });
+  // One segment in each of the ten cells around the border, none within.
+  test('a mask that fills the picture is outlined along its border', () => {
+    expect(contourSegments(new Float32Array(6).fill(1), 3, 2).length / 4).toBe(10);
+  });
+});
