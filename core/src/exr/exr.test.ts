@@ -27,11 +27,11 @@ const sameBits = (a: ExrImage, b: ExrImage) => {
 describe('half floats', () => {
   test('every pattern survives a round trip', () => {
     const table = halfTable();
-    for (let h = 0; h < 65536; h++) {
+    const wrong = Array.from(table).findIndex((value, h) => {
       const isNan = (h & 0x7c00) === 0x7c00 && (h & 0x3ff) !== 0;
-      if (!isNan) expect(toHalf(table[h]!)).toBe(h);
-      else expect(Number.isNaN(table[h]!)).toBe(true);
-    }
+      return isNan ? !Number.isNaN(value) : toHalf(value) !== h;
+    });
+    expect(wrong).toBe(-1);
   });
 
   test('a number becomes the nearest half, ties to even', () => {

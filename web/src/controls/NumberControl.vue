@@ -22,6 +22,8 @@ const emit = defineEmits<{
 }>();
 
 const decimals = computed(() => (props.step < 1 ? 2 : 0));
+/** A mark at the value that changes nothing. */
+const marks = computed(() => ({ [props.neutral]: '' }));
 const onSlider = computed(() => Math.min(props.softMax, Math.max(props.softMin, props.modelValue)));
 
 function set(value: number | null | undefined): void {
@@ -56,6 +58,7 @@ function rest(): void {
       :max="softMax"
       :step="step"
       :show-tooltip="false"
+      :marks="marks"
       :aria-label="label"
       size="small"
       title="Double-click to reset"
@@ -104,5 +107,12 @@ function rest(): void {
   --el-slider-main-bg-color: #55534c;
   --el-slider-height: 3px;
   --el-slider-button-size: 14px;
+}
+.control :deep(.el-slider__stop) {
+  width: 2px;
+  height: 9px;
+  border-radius: 0;
+  top: -3px;
+  background: #8b887d;
 }
 </style>

@@ -78,6 +78,7 @@ ol {
   margin: 0;
   padding: 0;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 9px;
 }
 .empty {

@@ -15,6 +15,7 @@ import { useChanges } from './changes.ts';
 import ChangeListPanel from './ChangeListPanel.vue';
 import ChangeSheet from './ChangeSheet.vue';
 import { useLook } from './look.ts';
+import PickBar from './PickBar.vue';
 import PointerReadout from './PointerReadout.vue';
 import { useKeys } from './use-keys.ts';
 import ViewBar from './ViewBar.vue';
@@ -80,7 +81,7 @@ onUnmounted(() => {
 
 useKeys({
   fit: () => viewer.value?.fit(),
-  actual: () => viewer.value?.zoomTo(1 / devicePixelRatio),
+  actual: () => viewer.value?.zoomTo(1),
   zoomBy: (factor) => viewer.value?.zoomBy(factor),
 });
 
@@ -135,7 +136,7 @@ const findings = computed(() => picture.opened?.findings.filter((f) => f.severit
         </button>
         <ElButton size="small" type="primary" :disabled="!version" @click="exporting = true">Export…</ElButton>
       </header>
-      <ViewBar :zoom="zoomPercent" @fit="viewer?.fit()" @actual="viewer?.zoomTo(1)" />
+      <ViewBar />
       <div class="stage-picture">
         <PictureViewer ref="viewer" @probe="probe = $event" @zoomed="zoomPercent = $event" />
         <div v-if="picture.progress" class="veil" role="status">
@@ -147,6 +148,7 @@ const findings = computed(() => picture.opened?.findings.filter((f) => f.severit
           <ElAlert v-for="f in findings" :key="f.code + f.message" :type="f.severity === 'error' ? 'error' : 'warning'" :title="f.message" show-icon />
         </div>
       </div>
+      <PickBar :zoom="zoomPercent" @fit="viewer?.fit()" @actual="viewer?.zoomTo(1)" />
       <PointerReadout :probe="probe" />
     </div>
     <aside class="right"><ChangeSheet /></aside>

@@ -1,13 +1,9 @@
 <script setup lang="ts">
-import { ElInputNumber, ElOption, ElSelect, ElTooltip } from 'element-plus';
+import { ElTooltip } from 'element-plus';
 import type { Look } from '../picture/messages.ts';
-import { usePicture } from '../picture/picture.ts';
 import { useLook } from './look.ts';
 
-defineProps<{ zoom: number }>();
-defineEmits<{ fit: []; actual: [] }>();
 const view = useLook();
-const picture = usePicture();
 
 const LOOKS: { look: Look; label: string; key: string }[] = [
   { look: 'picture', label: 'Picture', key: '1' },
@@ -68,35 +64,6 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
         </button>
       </ElTooltip>
     </div>
-    <label v-if="picture.cast.length" class="field">
-      <span>Pick from</span>
-      <ElTooltip content="Next kind of ID: key X. Next ID under the pointer: key N" :show-after="500">
-        <ElSelect v-model="view.layer" size="small" aria-label="ID layer to pick from">
-          <ElOption v-for="l in picture.cast" :key="l.name" :value="l.name" :label="l.name" />
-        </ElSelect>
-      </ElTooltip>
-    </label>
-    <span class="space" />
-    <label class="field" title="Changes how the picture is shown, not the picture. Double-click to reset." @dblclick="view.stops = 0">
-      <span>View</span>
-      <ElInputNumber
-        v-model="view.stops"
-        size="small"
-        :min="-12"
-        :max="12"
-        :step="0.5"
-        :precision="1"
-        controls-position="right"
-        aria-label="View exposure in stops"
-      />
-      <span>stops</span>
-    </label>
-    <div class="group">
-      <button class="plain-button look" type="button" title="Whole picture (key F)" @click="$emit('fit')">Fit</button>
-      <button class="plain-button look zoom" type="button" title="One to one (key H)" @click="$emit('actual')">
-        {{ zoom < 10 ? zoom.toFixed(1) : Math.round(zoom) }} %
-      </button>
-    </div>
   </div>
 </template>
 
@@ -126,23 +93,5 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
 .look.on {
   background: var(--crow-soft);
   color: #fff;
-}
-.zoom {
-  min-width: 52px;
-}
-.field {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  white-space: nowrap;
-}
-.field :deep(.el-select) {
-  width: 128px;
-}
-.field :deep(.el-input-number) {
-  width: 78px;
-}
-.space {
-  flex: 1;
 }
 </style>

@@ -14,6 +14,8 @@ const view = useLook();
 const search = ref('');
 
 const MODES: Record<Pick['mode'], string> = { with: 'with', without: 'without', inside: 'only inside' };
+/** What one member of each family is called. */
+const KIND = { objects: 'object', materials: 'material', groups: 'group', other: '' } as const;
 const FEW = 60;
 
 const layer = computed(() => picture.cast.find((l) => l.name === view.layer));
@@ -76,6 +78,7 @@ function addRule(): void {
         </ElSelect>
         <span class="cut name" :class="{ rule: pick.rule, lost: matches(pick) === 0 }" :title="`${pick.member} (${pick.layer})`">
           {{ pick.member }}<template v-if="pick.rule"> ({{ matches(pick) }})</template>
+          <small>{{ KIND[picture.cast.find((l) => l.name === pick.layer)?.family ?? 'other'] || pick.layer }}</small>
         </span>
         <button class="plain-button" type="button" :aria-label="`Remove ${pick.member}`" @click="remove(i)">
           <X :size="14" :stroke-width="1.6" />
@@ -132,7 +135,7 @@ h3 {
 }
 .picks li {
   display: grid;
-  grid-template-columns: 96px 1fr 18px;
+  grid-template-columns: 84px minmax(0, 1fr) 18px;
   align-items: center;
   gap: 8px;
   min-height: 27px;
@@ -143,6 +146,11 @@ h3 {
   background: transparent;
   padding-left: 0;
   color: var(--ink-quiet);
+}
+.name small {
+  margin-left: 4px;
+  color: var(--ink-quiet);
+  font-style: normal;
 }
 .name.rule {
   font-style: italic;

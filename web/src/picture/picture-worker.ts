@@ -16,6 +16,8 @@ import {
 } from '@zesty-crow/core';
 import type { LookSettings, Opened, Probe, Reports, ShownTile, Surface, Swatches } from './messages.ts';
 
+/** Opacity, of 255, of the black over what is not picked. */
+const DIMMED = 115;
 /** Work between two looks at the message queue, in milliseconds. */
 const SLICE = 12;
 
@@ -72,7 +74,7 @@ function show(surface: Surface, tile: number): ShownTile {
     let at = 3;
     for (let y = area.y0; y < area.y1; y++)
       for (let p = y * width + area.x0, end = p + area.x1 - area.x0; p < end; p++, at += 4)
-        data[at] = 150 * (1 - Math.min(1, coverage[p] ?? 0));
+        data[at] = DIMMED * (1 - Math.min(1, coverage[p] ?? 0));
   } else if (settings.look === 'mask') data = viewMask(coverage, width, area);
   else if (settings.look === 'cutout') data = viewCutOut(stack!.result, coverage, area, settings.stops);
   else if (settings.look === 'ids' && layer) data = viewIds(layer.index.planes, area);

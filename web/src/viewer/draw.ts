@@ -51,7 +51,8 @@ export function drawViewer(context: CanvasRenderingContext2D, width: number, hei
     picture('before');
     context.restore();
   }
-  if (scene.dim && scene.before !== true) picture('dim');
+  // Comparing is judging: nothing is dimmed then.
+  if (scene.dim && scene.before === false) picture('dim');
   if (scene.outline?.length && scene.before !== true) {
     context.lineCap = 'round';
     // Dark and light side by side, so that the line is seen on any colour and adds no colour itself.

@@ -16,7 +16,7 @@ export class Surfaces {
       canvas.height = height;
       const context = canvas.getContext('2d')!;
       if (surface === 'dim') {
-        context.fillStyle = 'rgb(0 0 0 / 59%)';
+        context.fillStyle = 'rgb(0 0 0 / 45%)';
         context.fillRect(0, 0, width, height);
       }
       this.canvases.set(surface, { canvas, context });
