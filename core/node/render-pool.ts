@@ -1,7 +1,9 @@
+import { execFile } from 'node:child_process';
+import { createRequire } from 'node:module';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
+import { promisify } from 'node:util';
 import { Worker } from 'node:worker_threads';
-import { build } from 'esbuild';
 import {
   buildBvh,
   Film,
@@ -17,18 +19,12 @@ import {
  * The thread's program as one script. Threads do not inherit the TypeScript loader on Node 20, and loaders that are
  * registered in several threads at once can wait for each other for ever; a bundle needs none.
  */
-const threadProgram = async (): Promise<string> => {
-  const built = await build({
-    entryPoints: [fileURLToPath(new URL('./render-worker.ts', import.meta.url))],
-    bundle: true,
-    platform: 'node',
-    format: 'cjs',
-    target: 'node20',
-    write: false,
-    logLevel: 'silent',
-  });
-  return built.outputFiles[0]!.text;
-};
+async function threadProgram(): Promise<string> {
+  const esbuild = createRequire(import.meta.url).resolve('esbuild/bin/esbuild');
+  const entry = fileURLToPath(new URL('./render-worker.ts', import.meta.url));
+  const options = ['--bundle', '--platform=node', '--format=cjs', '--target=node20', '--log-level=error'];
+  return (await promisify(execFile)(esbuild, [entry, ...options], { maxBuffer: 1 << 26 })).stdout;
+}
 let program: Promise<string> | undefined;
 
 /** What a render thread starts with. */

@@ -1,0 +1,161 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { copyFileSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { Document, WebIO } from '@gltf-transform/core';
+import { samplePath, truth, worst } from '../../core/test/fixtures/samples.ts';
+import { tool } from '../../core/test/fixtures/tools.ts';
+import { halvesToFloats, loadIdLayers, readExr, type ExrImage, type Inspection } from '@zesty-crow/core';
+
+const program = fileURLToPath(new URL('../bin/zesty-crow.mjs', import.meta.url));
+const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-cli-'));
+const at = (name: string) => join(folder, name);
+const read = (name: string): ExrImage => readExr(new Uint8Array(readFileSync(at(name))));
+const run = (...args: string[]): string => execFileSync(program, args, { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+
+/** Runs a call that must fail; returns its one line. */
+function fail(...args: string[]): string {
+  const { status, stderr } = spawnSync(program, args, { encoding: 'utf8' });
+  expect(status).toBe(1);
+  expect(stderr.trim().split('\n')).toHaveLength(1);
+  return stderr.trim();
+}
+
+const exactPlane = (member: string) => {
+  const image = readExr(new Uint8Array(readFileSync(samplePath('truth_object_masks.exr'))));
+  return image.channels.find((c) => c.name === truth.objects[member]!.channel)!.data as Float32Array;
+};
+
+describe('inspect', () => {
+  test('prints what is in a file', () => {
+    const i = JSON.parse(run('inspect', samplePath('all.exr'), '--json')) as Inspection;
+    expect([i.width, i.height]).toEqual([640, 360]);
+    const smoker = i.idLayers[0]!.members.find((m) => m.name === 'table/smoker')!;
+    expect(smoker).toMatchObject({ id: '4a1a0189', pixels: 4275 });
+    expect(smoker.coverage).toBeCloseTo(4136.75, 2);
+    expect(run('inspect', samplePath('all.exr'))).toContain('CryptoMaterial: cryptomatte, 6 ranks, 9 members');
+  });
+  test('reads names from the file beside the picture', () => {
+    copyFileSync(samplePath('object_sidecar.exr'), at('beside.exr'));
+    const manifest = () => (JSON.parse(run('inspect', at('beside.exr'), '--json')) as Inspection).idLayers[0]!.manifest;
+    expect(manifest()).toBe('missing');
+    copyFileSync(samplePath('sidecar.json'), at('sidecar.json'));
+    expect(manifest()).toBe('sidecar');
+  });
+  test('reports a broken pass', () => {
+    const { findings } = JSON.parse(run('inspect', samplePath('broken_half.exr'), '--json')) as Inspection;
+    expect(findings.find((f) => f.code === 'ids-half')!.severity).toBe('error');
+  });
+});
+
+describe('mask', () => {
+  test('of names, rules and exceptions equals the truth', () => {
+    run('mask', samplePath('all.exr'), '--layer', 'CryptoObject', '--with', 'bees/*', '--without', 'bees/bee_002', '--out', at('bees.exr'));
+    const mask = read('bees.exr').channels[0]!.data as Float32Array;
+    const three = exactPlane('bees/bee_003');
+    expect(worst(mask, exactPlane('bees/bee_001').map((c, p) => c + three[p]!))).toBeLessThan(1e-6);
+    expect(tool('oiiotool', '--info', '-v', at('bees.exr'))).toContain('channel list: Y');
+  });
+  test('of an unnamed ID', () => {
+    run('mask', samplePath('object_no_manifest.exr'), '--layer', 'CryptoObject', '--with', 'id:4a1a0189', '--out', at('smoker.png'));
+    expect(tool('oiiotool', '--info', '-v', at('smoker.png'))).toMatch(/640 x +360, 1 channel, uint16/);
+  });
+  test('says what is wrong', () => {
+    const mask = (file: string, layer: string, pattern: string, out = 'm.exr') =>
+      fail('mask', samplePath(file), '--layer', layer, '--with', pattern, '--out', at(out));
+    expect(mask('all.exr', 'CryptoObject', 'teapot')).toBe('No member of CryptoObject matches "teapot".');
+    expect(mask('all.exr', 'CryptoThing', '*')).toContain('It has CryptoObject, CryptoMaterial.');
+    expect(mask('broken_half.exr', 'CryptoObject', '*')).toContain('16-bit half');
+    expect(mask('all.exr', 'CryptoObject', '*', 'm.jpg')).toContain('.exr or .png');
+    expect(fail('mask', at('nowhere.exr'), '--layer', 'a', '--with', 'b', '--out', at('m.exr'))).toContain('no such file');
+    expect(fail('mask', samplePath('all.exr'), '--with', 'b', '--out', at('m.exr'))).toContain('--layer');
+  });
+});
+
+describe('apply and convert', () => {
+  const list = {
+    format: 'zesty-crow/changes',
+    version: 1,
+    changes: [
+      {
+        id: 'a', words: 'Brighter smoker', on: true, done: false,
+        who: [{ mode: 'with', layer: 'CryptoObject', member: 'table/smoker' }],
+        corrections: [{ id: 'b', kind: 'exposure', on: true, values: { stops: 1 } }],
+      },
+    ],
+  };
+  test('a change list brightens just its member', () => {
+    writeFileSync(at('changes.json'), JSON.stringify(list));
+    run('apply', samplePath('all.exr'), '--changes', at('changes.json'), '--out', at('applied.exr'));
+    const red = (image: ExrImage) => halvesToFloats(image.channels.find((c) => c.name === 'R')!.data as Uint16Array);
+    const before = red(readExr(new Uint8Array(readFileSync(samplePath('all.exr')))));
+    const after = red(read('applied.exr'));
+    const mask = exactPlane('table/smoker');
+    expect(mask.findIndex((c, p) => (c === 0 ? after[p] !== before[p] : c === 1 && Math.abs(after[p]! - 2 * before[p]!) > 0.002))).toBe(-1);
+    run('apply', samplePath('all.exr'), '--changes', at('changes.json'), '--out', at('applied.png'), '--depth', '8');
+    expect(tool('oiiotool', '--info', at('applied.png'))).toMatch(/640 x +360, \d channel, uint8 png/);
+  });
+  test('what is no change list is refused', () => {
+    writeFileSync(at('wrong.json'), JSON.stringify({ ...list, version: 9 }));
+    expect(fail('apply', samplePath('all.exr'), '--changes', at('wrong.json'), '--out', at('x.exr'))).toContain('/version');
+  });
+  test('convert keeps every pixel', () => {
+    run('convert', samplePath('material_piz.exr'), at('converted.exr'), '--compression', 'zips');
+    expect(tool('oiiotool', samplePath('material_piz.exr'), at('converted.exr'), '--diff')).toContain('PASS');
+    expect(tool('exrheader', at('converted.exr'))).toContain('zip, individual scanlines');
+    expect(fail('convert', samplePath('object_tiled.exr'), at('t.exr'))).toContain('Tiled');
+  });
+});
+
+describe('render', () => {
+  /** Two overlapping squares of different materials before a camera. */
+  async function scene(): Promise<string> {
+    const document = new Document();
+    const buffer = document.createBuffer();
+    const root = document.createScene('squares');
+    for (const [i, name] of ['wax', 'clay'].entries()) {
+      const positions = Float32Array.of(-1, -1, 0, 0.3, -1, 0, 0.3, 1, 0, -1, 1, 0).map((v, k) => (k % 3 === 0 ? v + i * 0.5 : v));
+      const primitive = document
+        .createPrimitive()
+        .setAttribute('POSITION', document.createAccessor().setType('VEC3').setArray(positions).setBuffer(buffer))
+        .setIndices(document.createAccessor().setType('SCALAR').setArray(Uint16Array.of(0, 1, 2, 0, 2, 3)).setBuffer(buffer))
+        .setMaterial(document.createMaterial(name).setBaseColorFactor([0.8, 0.3 + 0.3 * i, 0.1, 1]));
+      root.addChild(document.createNode(`square_${name}`).setMesh(document.createMesh(name).addPrimitive(primitive)).setTranslation([0, 0, -3 - i]));
+    }
+    root.addChild(document.createNode('camera').setCamera(document.createCamera('camera').setType('perspective').setYFov(0.8)));
+    writeFileSync(at('squares.glb'), await new WebIO().writeBinary(document));
+    return at('squares.glb');
+  }
+
+  test('gives the same picture on any number of threads, sound layers, and the same IDs without light', async () => {
+    const file = await scene();
+    const render = (out: string, ...more: string[]) =>
+      run('render', file, '--out', at(out), '--width', '70', '--height', '40', '--samples', '8', ...more);
+    render('one.exr', '--threads', '1');
+    render('two.exr', '--threads', '2');
+    render('seed.exr', '--seed', '6');
+    render('ids.exr', '--ids-only');
+    expect(Buffer.compare(readFileSync(at('one.exr')), readFileSync(at('two.exr')))).toBe(0);
+    expect(Buffer.compare(readFileSync(at('one.exr')), readFileSync(at('seed.exr')))).not.toBe(0);
+    const full = loadIdLayers(read('one.exr'));
+    expect(full.findings).toEqual([]);
+    expect(full.layers.map((l) => [l.name, l.planes!.ids.length, l.manifestFrom])).toEqual([
+      ['CryptoObject', 6, 'embedded'],
+      ['CryptoMaterial', 6, 'embedded'],
+    ]);
+    expect([...full.layers[0]!.manifest.nameOf.values()]).toEqual(['square_wax', 'square_clay']);
+    const ids = loadIdLayers(read('ids.exr'));
+    expect(ids.layers[1]!.planes).toEqual(full.layers[1]!.planes);
+    expect(read('ids.exr').channels.some((c) => c.name === 'R')).toBe(false);
+    const header = tool('exrheader', at('one.exr'));
+    expect(header).toContain('R, 16-bit floating-point');
+    expect(header).toContain('CryptoMaterial02.A, 32-bit floating-point');
+  });
+  test('says what is wrong with a scene or settings', async () => {
+    const file = await scene();
+    expect(fail('render', samplePath('all.exr'), '--out', at('x.exr'))).toContain('not a binary glTF');
+    expect(fail('render', file, '--out', at('x.exr'), '--width', '0')).toContain('Width');
+    expect(fail('render', file, '--out', at('x.tif'))).toContain('.exr');
+  });
+});
