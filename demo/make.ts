@@ -25,10 +25,20 @@ console.log(`honey_table.glb: ${(glb.length / 2 ** 20).toFixed(1)} MiB`);
 if (values.render) {
   const scene = await readGlb(glb);
   const width = Number(values.width);
-  const settings = { ...DEFAULT_SETTINGS, samples: Number(values.samples), bounces: 2, width, height: Math.round((width * 9) / 16) };
+  const settings = {
+    ...DEFAULT_SETTINGS,
+    samples: Number(values.samples),
+    bounces: 2,
+    width,
+    height: Math.round((width * 9) / 16),
+  };
   const started = performance.now();
-  const film = await renderScene(scene, settings, { onProgress: (d) => process.stdout.write(`\r${(100 * d).toFixed(1)} %`) });
-  const exr = film.toExr(scene, { zlib: { ...nodeZlib, deflate: (data) => deflateSync(data, { level: 9 }) } });
+  const film = await renderScene(scene, settings, {
+    onProgress: (d) => process.stdout.write(`\r${(100 * d).toFixed(1)} %`),
+  });
+  const exr = film.toExr(scene, {
+    zlib: { ...nodeZlib, deflate: (data) => deflateSync(data, { level: 9 }) },
+  });
   writeFileSync(values.out ?? new URL('honey_table_v1.exr', folder), exr);
   const seconds = (performance.now() - started) / 1000;
   console.log(

@@ -42,7 +42,9 @@ export function installPackages(packages, why) {
 
 /** Runs `npm ci` unless what is installed belongs to the lock file as it is. */
 export function installModules() {
-  const lock = createHash('sha256').update(readFileSync(join(HOUSE, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(HOUSE, 'package-lock.json')))
+    .digest('hex');
   const mark = join(HOUSE, 'node_modules/.zesty-crow-lock');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
   say('Installing packages from npm');
@@ -56,7 +58,8 @@ function newest(folders) {
   for (const folder of folders) {
     if (!existsSync(folder)) continue;
     for (const entry of readdirSync(folder, { recursive: true, withFileTypes: true }))
-      if (entry.isFile()) latest = Math.max(latest, statSync(join(entry.parentPath ?? entry.path, entry.name)).mtimeMs);
+      if (entry.isFile())
+        latest = Math.max(latest, statSync(join(entry.parentPath ?? entry.path, entry.name)).mtimeMs);
   }
   return latest;
 }
@@ -65,7 +68,9 @@ function newest(folders) {
 export function buildWeb() {
   const built = join(HOUSE, 'web/dist/index.html');
   const sources = newest([join(HOUSE, 'web/src'), join(HOUSE, 'web/public'), join(HOUSE, 'core/src')]);
-  const configs = ['web/index.html', 'web/vite.config.ts', 'package-lock.json'].map((f) => statSync(join(HOUSE, f)).mtimeMs);
+  const configs = ['web/index.html', 'web/vite.config.ts', 'package-lock.json'].map(
+    (f) => statSync(join(HOUSE, f)).mtimeMs,
+  );
   if (existsSync(built) && statSync(built).mtimeMs >= Math.max(sources, ...configs)) return;
   say('Building the web application');
   run('npm', ['run', 'build', '-w', 'web'], { cwd: HOUSE });

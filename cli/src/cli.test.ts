@@ -12,7 +12,8 @@ const program = fileURLToPath(new URL('../bin/zesty-crow.mjs', import.meta.url))
 const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-cli-'));
 const at = (name: string) => join(folder, name);
 const read = (name: string): ExrImage => readExr(new Uint8Array(readFileSync(at(name))));
-const run = (...args: string[]): string => execFileSync(program, args, { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+const run = (...args: string[]): string =>
+  execFileSync(program, args, { encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
 
 /** Runs a call that must fail; returns its one line. */
 function fail(...args: string[]): string {
@@ -34,11 +35,14 @@ describe('inspect', () => {
     const smoker = i.idLayers[0]!.members.find((m) => m.name === 'table/smoker')!;
     expect(smoker).toMatchObject({ id: '4a1a0189', pixels: 4275 });
     expect(smoker.coverage).toBeCloseTo(4136.75, 2);
-    expect(run('inspect', samplePath('all.exr'))).toContain('CryptoMaterial: cryptomatte, 6 ranks, 9 members');
+    expect(run('inspect', samplePath('all.exr'))).toContain(
+      'CryptoMaterial: cryptomatte, 6 ranks, 9 members',
+    );
   });
   test('reads names from the file beside the picture', () => {
     copyFileSync(samplePath('object_sidecar.exr'), at('beside.exr'));
-    const manifest = () => (JSON.parse(run('inspect', at('beside.exr'), '--json')) as Inspection).idLayers[0]!.manifest;
+    const manifest = () =>
+      (JSON.parse(run('inspect', at('beside.exr'), '--json')) as Inspection).idLayers[0]!.manifest;
     expect(manifest()).toBe('missing');
     copyFileSync(samplePath('sidecar.json'), at('sidecar.json'));
     expect(manifest()).toBe('sidecar');
@@ -51,14 +55,39 @@ describe('inspect', () => {
 
 describe('mask', () => {
   test('of names, rules and exceptions equals the truth', () => {
-    run('mask', samplePath('all.exr'), '--layer', 'CryptoObject', '--with', 'bees/*', '--without', 'bees/bee_002', '--out', at('bees.exr'));
+    run(
+      'mask',
+      samplePath('all.exr'),
+      '--layer',
+      'CryptoObject',
+      '--with',
+      'bees/*',
+      '--without',
+      'bees/bee_002',
+      '--out',
+      at('bees.exr'),
+    );
     const mask = read('bees.exr').channels[0]!.data as Float32Array;
     const three = exactPlane('bees/bee_003');
-    expect(worst(mask, exactPlane('bees/bee_001').map((c, p) => c + three[p]!))).toBeLessThan(1e-6);
+    expect(
+      worst(
+        mask,
+        exactPlane('bees/bee_001').map((c, p) => c + three[p]!),
+      ),
+    ).toBeLessThan(1e-6);
     expect(tool('oiiotool', '--info', '-v', at('bees.exr'))).toContain('channel list: Y');
   });
   test('of an unnamed ID', () => {
-    run('mask', samplePath('object_no_manifest.exr'), '--layer', 'CryptoObject', '--with', 'id:4a1a0189', '--out', at('smoker.png'));
+    run(
+      'mask',
+      samplePath('object_no_manifest.exr'),
+      '--layer',
+      'CryptoObject',
+      '--with',
+      'id:4a1a0189',
+      '--out',
+      at('smoker.png'),
+    );
     expect(tool('oiiotool', '--info', '-v', at('smoker.png'))).toMatch(/640 x +360, 1 channel, uint16/);
   });
   test('says what is wrong', () => {
@@ -68,7 +97,9 @@ describe('mask', () => {
     expect(mask('all.exr', 'CryptoThing', '*')).toContain('It has CryptoObject, CryptoMaterial.');
     expect(mask('broken_half.exr', 'CryptoObject', '*')).toContain('16-bit half');
     expect(mask('all.exr', 'CryptoObject', '*', 'm.jpg')).toContain('.exr or .png');
-    expect(fail('mask', at('nowhere.exr'), '--layer', 'a', '--with', 'b', '--out', at('m.exr'))).toContain('no such file');
+    expect(fail('mask', at('nowhere.exr'), '--layer', 'a', '--with', 'b', '--out', at('m.exr'))).toContain(
+      'no such file',
+    );
     expect(fail('mask', samplePath('all.exr'), '--with', 'b', '--out', at('m.exr'))).toContain('--layer');
   });
 });
@@ -79,7 +110,10 @@ describe('apply and convert', () => {
     version: 1,
     changes: [
       {
-        id: 'a', words: 'Brighter smoker', on: true, done: false,
+        id: 'a',
+        words: 'Brighter smoker',
+        on: true,
+        done: false,
         who: [{ mode: 'with', layer: 'CryptoObject', member: 'table/smoker' }],
         corrections: [{ id: 'b', kind: 'exposure', on: true, values: { stops: 1 } }],
       },
@@ -88,17 +122,33 @@ describe('apply and convert', () => {
   test('a change list brightens just its member', () => {
     writeFileSync(at('changes.json'), JSON.stringify(list));
     run('apply', samplePath('all.exr'), '--changes', at('changes.json'), '--out', at('applied.exr'));
-    const red = (image: ExrImage) => halvesToFloats(image.channels.find((c) => c.name === 'R')!.data as Uint16Array);
+    const red = (image: ExrImage) =>
+      halvesToFloats(image.channels.find((c) => c.name === 'R')!.data as Uint16Array);
     const before = red(readExr(new Uint8Array(readFileSync(samplePath('all.exr')))));
     const after = red(read('applied.exr'));
     const mask = exactPlane('table/smoker');
-    expect(mask.findIndex((c, p) => (c === 0 ? after[p] !== before[p] : c === 1 && Math.abs(after[p]! - 2 * before[p]!) > 0.002))).toBe(-1);
-    run('apply', samplePath('all.exr'), '--changes', at('changes.json'), '--out', at('applied.png'), '--depth', '8');
+    expect(
+      mask.findIndex((c, p) =>
+        c === 0 ? after[p] !== before[p] : c === 1 && Math.abs(after[p]! - 2 * before[p]!) > 0.002,
+      ),
+    ).toBe(-1);
+    run(
+      'apply',
+      samplePath('all.exr'),
+      '--changes',
+      at('changes.json'),
+      '--out',
+      at('applied.png'),
+      '--depth',
+      '8',
+    );
     expect(tool('oiiotool', '--info', at('applied.png'))).toMatch(/640 x +360, \d channel, uint8 png/);
   });
   test('what is no change list is refused', () => {
     writeFileSync(at('wrong.json'), JSON.stringify({ ...list, version: 9 }));
-    expect(fail('apply', samplePath('all.exr'), '--changes', at('wrong.json'), '--out', at('x.exr'))).toContain('/version');
+    expect(
+      fail('apply', samplePath('all.exr'), '--changes', at('wrong.json'), '--out', at('x.exr')),
+    ).toContain('/version');
   });
   test('convert keeps every pixel', () => {
     run('convert', samplePath('material_piz.exr'), at('converted.exr'), '--compression', 'zips');
@@ -115,15 +165,35 @@ describe('render', () => {
     const buffer = document.createBuffer();
     const root = document.createScene('squares');
     for (const [i, name] of ['wax', 'clay'].entries()) {
-      const positions = Float32Array.of(-1, -1, 0, 0.3, -1, 0, 0.3, 1, 0, -1, 1, 0).map((v, k) => (k % 3 === 0 ? v + i * 0.5 : v));
+      const positions = Float32Array.of(-1, -1, 0, 0.3, -1, 0, 0.3, 1, 0, -1, 1, 0).map((v, k) =>
+        k % 3 === 0 ? v + i * 0.5 : v,
+      );
       const primitive = document
         .createPrimitive()
-        .setAttribute('POSITION', document.createAccessor().setType('VEC3').setArray(positions).setBuffer(buffer))
-        .setIndices(document.createAccessor().setType('SCALAR').setArray(Uint16Array.of(0, 1, 2, 0, 2, 3)).setBuffer(buffer))
+        .setAttribute(
+          'POSITION',
+          document.createAccessor().setType('VEC3').setArray(positions).setBuffer(buffer),
+        )
+        .setIndices(
+          document
+            .createAccessor()
+            .setType('SCALAR')
+            .setArray(Uint16Array.of(0, 1, 2, 0, 2, 3))
+            .setBuffer(buffer),
+        )
         .setMaterial(document.createMaterial(name).setBaseColorFactor([0.8, 0.3 + 0.3 * i, 0.1, 1]));
-      root.addChild(document.createNode(`square_${name}`).setMesh(document.createMesh(name).addPrimitive(primitive)).setTranslation([0, 0, -3 - i]));
+      root.addChild(
+        document
+          .createNode(`square_${name}`)
+          .setMesh(document.createMesh(name).addPrimitive(primitive))
+          .setTranslation([0, 0, -3 - i]),
+      );
     }
-    root.addChild(document.createNode('camera').setCamera(document.createCamera('camera').setType('perspective').setYFov(0.8)));
+    root.addChild(
+      document
+        .createNode('camera')
+        .setCamera(document.createCamera('camera').setType('perspective').setYFov(0.8)),
+    );
     writeFileSync(at('squares.glb'), await new WebIO().writeBinary(document));
     return at('squares.glb');
   }

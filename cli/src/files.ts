@@ -57,6 +57,8 @@ export function openFile(path: string): OpenPicture {
 export function targetKind<K extends string>(path: string, kinds: readonly K[]): K {
   const kind = extname(path).slice(1).toLowerCase() as K;
   if (!kinds.includes(kind))
-    throw new Failure(`${basename(path)}: write to a file ending in ${kinds.map((k) => `.${k}`).join(' or ')}.`);
+    throw new Failure(
+      `${basename(path)}: write to a file ending in ${kinds.map((k) => `.${k}`).join(' or ')}.`,
+    );
   return kind;
 }

@@ -46,7 +46,11 @@ export interface RenderControl {
  * Renders a whole picture on several threads. The result is the same for any number of them.
  * Rejects with the signal's reason when cancelled.
  */
-export async function renderScene(scene: Scene, settings: RenderSettings, control: RenderControl = {}): Promise<Film> {
+export async function renderScene(
+  scene: Scene,
+  settings: RenderSettings,
+  control: RenderControl = {},
+): Promise<Film> {
   const fault = settingsFault(settings);
   if (fault) throw new Error(fault);
   const script = await (program ??= threadProgram());

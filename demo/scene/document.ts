@@ -17,12 +17,20 @@ export interface Look {
   glass?: { ior: number; tint?: { colour: Vec; over: number } };
 }
 
-const EXTENSIONS = [KHRLightsPunctual, KHRMaterialsTransmission, KHRMaterialsVolume, KHRMaterialsIOR, KHRMeshQuantization];
+const EXTENSIONS = [
+  KHRLightsPunctual,
+  KHRMaterialsTransmission,
+  KHRMaterialsVolume,
+  KHRMaterialsIOR,
+  KHRMeshQuantization,
+];
 
 /** Vertex colours as bytes, with the alpha that keeps them aligned. */
 function colourBytes(colours: readonly number[]): Uint8Array {
   const out = new Uint8Array((colours.length / 3) * 4).fill(255);
-  colours.forEach((c, i) => (out[Math.floor(i / 3) * 4 + (i % 3)] = Math.min(255, Math.max(0, Math.round(c * 255)))));
+  colours.forEach(
+    (c, i) => (out[Math.floor(i / 3) * 4 + (i % 3)] = Math.min(255, Math.max(0, Math.round(c * 255)))),
+  );
   return out;
 }
 
@@ -53,7 +61,10 @@ export class Stage {
         'KHR_materials_transmission',
         this.document.createExtension(KHRMaterialsTransmission).createTransmission().setTransmissionFactor(1),
       );
-      m.setExtension('KHR_materials_ior', this.document.createExtension(KHRMaterialsIOR).createIOR().setIOR(look.glass.ior));
+      m.setExtension(
+        'KHR_materials_ior',
+        this.document.createExtension(KHRMaterialsIOR).createIOR().setIOR(look.glass.ior),
+      );
       if (look.glass.tint)
         m.setExtension(
           'KHR_materials_volume',
@@ -89,8 +100,10 @@ export class Stage {
     for (const [material, draw] of Object.entries(parts)) {
       const s = shape();
       draw(s);
-      const accessor = (type: 'VEC3' | 'VEC4' | 'SCALAR', data: Float32Array | Uint32Array | Uint16Array | Int16Array | Uint8Array) =>
-        this.document.createAccessor().setType(type).setArray(data).setBuffer(this.buffer);
+      const accessor = (
+        type: 'VEC3' | 'VEC4' | 'SCALAR',
+        data: Float32Array | Uint32Array | Uint16Array | Int16Array | Uint8Array,
+      ) => this.document.createAccessor().setType(type).setArray(data).setBuffer(this.buffer);
       const many = s.positions.length / 3 > 65535;
       const primitive = this.document
         .createPrimitive()
@@ -128,7 +141,10 @@ export class Stage {
       .setIntensity(intensity)
       .setExtras({ angularRadius });
     this.scene.addChild(
-      this.document.createNode('sun').setMatrix(matrix as never).setExtension('KHR_lights_punctual', light),
+      this.document
+        .createNode('sun')
+        .setMatrix(matrix as never)
+        .setExtension('KHR_lights_punctual', light),
     );
   }
 

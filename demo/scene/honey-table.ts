@@ -1,20 +1,7 @@
 import { drawBee } from './bee.ts';
 import { Stage } from './document.ts';
 import { drawFlorets, drawStem, sprig } from './lavender.ts';
-import {
-  box,
-  cross,
-  grid,
-  lathe,
-  noise,
-  quad,
-  random,
-  rounded,
-  sub,
-  tube,
-  unit,
-  type Vec,
-} from './shape.ts';
+import { box, cross, grid, lathe, noise, quad, random, rounded, sub, tube, unit, type Vec } from './shape.ts';
 
 /** Column-major matrix of something at `eye` whose -z looks at `target`. */
 function lookAt(eye: Vec, target: Vec): number[] {
@@ -62,21 +49,42 @@ function room(stage: Stage): void {
   for (let i = 0; i < 6; i++) {
     const z = 0.42 - i * 0.19;
     const tone = 0.8 + 0.2 * random(i + 11)();
-    stage.object(`table/plank_${i + 1}`, {}, {
-      oak: (s) =>
-        box(s, [0, -0.02, z], [2.4, 0.04, 0.186], 0.002, (p) => {
-          const g = grain(p[0], p[2], i);
-          return [g[0] * tone, g[1] * tone, g[2] * tone];
-        }, [40, 1, 40]),
-    });
+    stage.object(
+      `table/plank_${i + 1}`,
+      {},
+      {
+        oak: (s) =>
+          box(
+            s,
+            [0, -0.02, z],
+            [2.4, 0.04, 0.186],
+            0.002,
+            (p) => {
+              const g = grain(p[0], p[2], i);
+              return [g[0] * tone, g[1] * tone, g[2] * tone];
+            },
+            [40, 1, 40],
+          ),
+      },
+    );
   }
-  stage.object('wall', {}, {
-    plaster: (s) =>
-      grid(s, 60, 36, (u, v) => [(u - 0.5) * 5, v * 2.4 - 0.4, -0.95 + 0.012 * noise(u * 60, v * 34, 3)], (u, v) => {
-        const k = 0.74 + 0.2 * noise(u * 14, v * 9, 5) + 0.06 * noise(u * 70, v * 44, 6);
-        return [k, k * 0.995, k * 0.98];
-      }),
-  });
+  stage.object(
+    'wall',
+    {},
+    {
+      plaster: (s) =>
+        grid(
+          s,
+          60,
+          36,
+          (u, v) => [(u - 0.5) * 5, v * 2.4 - 0.4, -0.95 + 0.012 * noise(u * 60, v * 34, 3)],
+          (u, v) => {
+            const k = 0.74 + 0.2 * noise(u * 14, v * 9, 5) + 0.06 * noise(u * 70, v * 44, 6);
+            return [k, k * 0.995, k * 0.98];
+          },
+        ),
+    },
+  );
 }
 
 function hive(stage: Stage): void {
@@ -94,7 +102,8 @@ function hive(stage: Stage): void {
     },
   });
   stage.object('hive/landing_board', place, {
-    beech: (s) => box(s, [0, 0.032, 0.03], [0.34, 0.016, 0.36], 0.002, (p) => grain(p[0], p[2], 40), [12, 1, 30]),
+    beech: (s) =>
+      box(s, [0, 0.032, 0.03], [0.34, 0.016, 0.36], 0.002, (p) => grain(p[0], p[2], 40), [12, 1, 30]),
   });
   const level = (name: string, y: number, entrance: boolean) =>
     stage.object(`hive/${name}`, place, {
@@ -114,22 +123,77 @@ function hive(stage: Stage): void {
   });
 }
 
-function jar(stage: Stage, number: number, x: number, z: number, size: number, fill: number, turn: number): void {
+function jar(
+  stage: Stage,
+  number: number,
+  x: number,
+  z: number,
+  size: number,
+  fill: number,
+  turn: number,
+): void {
   const path = `jars/jar_${number}`;
   const place = { at: [x, 0, z] as Vec, turn, scale: size };
   const radius = 0.038;
   stage.object(`${path}/glass`, place, {
     glass: (s) =>
-      lathe(s, rounded([[0, 0.0008], [radius, 0.0008], [radius, 0.086], [0.031, 0.096], [0.031, 0.108]], 0.007, 6), 56),
+      lathe(
+        s,
+        rounded(
+          [
+            [0, 0.0008],
+            [radius, 0.0008],
+            [radius, 0.086],
+            [0.031, 0.096],
+            [0.031, 0.108],
+          ],
+          0.007,
+          6,
+        ),
+        56,
+      ),
   });
   const top = 0.006 + 0.082 * fill;
   stage.object(`${path}/honey`, place, {
-    honey: (s) => lathe(s, rounded([[0, 0.004], [radius - 0.002, 0.004], [radius - 0.002, top], [0, top]], 0.006, 6), 56),
+    honey: (s) =>
+      lathe(
+        s,
+        rounded(
+          [
+            [0, 0.004],
+            [radius - 0.002, 0.004],
+            [radius - 0.002, top],
+            [0, top],
+          ],
+          0.006,
+          6,
+        ),
+        56,
+      ),
   });
   stage.object(`${path}/lid`, place, {
     lid_enamel: (s) => {
-      lathe(s, rounded([[0.032, 0.098], [0.035, 0.098], [0.035, 0.114], [0, 0.1155]], 0.003, 5), 56);
-      tube(s, (t) => [0.0352 * Math.cos(t * 6.2832), 0.1, 0.0352 * Math.sin(t * 6.2832)], () => 0.0011, 6, 56);
+      lathe(
+        s,
+        rounded(
+          [
+            [0.032, 0.098],
+            [0.035, 0.098],
+            [0.035, 0.114],
+            [0, 0.1155],
+          ],
+          0.003,
+          5,
+        ),
+        56,
+      );
+      tube(
+        s,
+        (t) => [0.0352 * Math.cos(t * 6.2832), 0.1, 0.0352 * Math.sin(t * 6.2832)],
+        () => 0.0011,
+        6,
+        56,
+      );
     },
   });
   const around = (a: number, y: number, r: number): Vec => [r * Math.sin(a), y, r * Math.cos(a)];
@@ -145,13 +209,32 @@ function jar(stage: Stage, number: number, x: number, z: number, size: number, f
       patch(-0.5, 0.5, 0.031, 0.0325);
       patch(-0.36, 0.36, 0.0275, 0.0286);
       // A comb of seven cells.
-      for (const [cx, cy] of [[0, 0], [1, 0], [-1, 0], [0.5, 0.87], [-0.5, 0.87], [0.5, -0.87], [-0.5, -0.87]] as const) {
+      for (const [cx, cy] of [
+        [0, 0],
+        [1, 0],
+        [-1, 0],
+        [0.5, 0.87],
+        [-0.5, 0.87],
+        [0.5, -0.87],
+        [-0.5, -0.87],
+      ] as const) {
         const cell = (k: number, q: number): Vec => {
           const t = ((k + 0.5) * Math.PI) / 3;
-          return around((cx * 0.0085 + q * Math.cos(t)) / r, 0.0465 + cy * 0.0085 + q * Math.sin(t), r + 0.0002);
+          return around(
+            (cx * 0.0085 + q * Math.cos(t)) / r,
+            0.0465 + cy * 0.0085 + q * Math.sin(t),
+            r + 0.0002,
+          );
         };
         for (let k = 0; k < 6; k++)
-          quad(s, cell(k, 0.0046), cell(k + 1, 0.0046), cell(k + 1, 0.0036), cell(k, 0.0036), unit(around(cx * 0.2, 0, 1)));
+          quad(
+            s,
+            cell(k, 0.0046),
+            cell(k + 1, 0.0046),
+            cell(k + 1, 0.0036),
+            cell(k, 0.0036),
+            unit(around(cx * 0.2, 0, 1)),
+          );
       }
     },
   });
@@ -161,15 +244,55 @@ function smoker(stage: Stage): void {
   const place = { at: [0.3, 0, -0.16] as Vec, turn: -0.5 };
   stage.object('smoker/can', place, {
     brass: (s) => {
-      lathe(s, rounded([[0, 0.001], [0.05, 0.001], [0.05, 0.15], [0.053, 0.15], [0.053, 0.156], [0.05, 0.156]], 0.002, 4), 72);
+      lathe(
+        s,
+        rounded(
+          [
+            [0, 0.001],
+            [0.05, 0.001],
+            [0.05, 0.15],
+            [0.053, 0.15],
+            [0.053, 0.156],
+            [0.05, 0.156],
+          ],
+          0.002,
+          4,
+        ),
+        72,
+      );
       for (const y of [0.02, 0.13])
-        tube(s, (t) => [0.0505 * Math.cos(t * 6.2832), y, 0.0505 * Math.sin(t * 6.2832)], () => 0.002, 8, 72);
+        tube(
+          s,
+          (t) => [0.0505 * Math.cos(t * 6.2832), y, 0.0505 * Math.sin(t * 6.2832)],
+          () => 0.002,
+          8,
+          72,
+        );
     },
   });
   stage.object('smoker/hood', place, {
     brass: (s) => {
-      lathe(s, rounded([[0.051, 0.157], [0.051, 0.163], [0.026, 0.205], [0.016, 0.212]], 0.008, 6), 72);
-      tube(s, (t) => [0.05 * t * t + 0.012 * t, 0.2 + 0.04 * t, 0.02 * t * t], (t) => 0.018 - 0.007 * t, 32, 20);
+      lathe(
+        s,
+        rounded(
+          [
+            [0.051, 0.157],
+            [0.051, 0.163],
+            [0.026, 0.205],
+            [0.016, 0.212],
+          ],
+          0.008,
+          6,
+        ),
+        72,
+      );
+      tube(
+        s,
+        (t) => [0.05 * t * t + 0.012 * t, 0.2 + 0.04 * t, 0.02 * t * t],
+        (t) => 0.018 - 0.007 * t,
+        32,
+        20,
+      );
     },
   });
   stage.object('smoker/bellows', place, {
@@ -179,7 +302,12 @@ function smoker(stage: Stage): void {
     },
     leather: (s) => {
       for (let k = 0; k < 4; k++)
-        box(s, [-0.079 - k * 0.011, 0.086, 0], [0.0105, 0.122 - (k % 2) * 0.006, 0.08 - (k % 2) * 0.008], 0.004);
+        box(
+          s,
+          [-0.079 - k * 0.011, 0.086, 0],
+          [0.0105, 0.122 - (k % 2) * 0.006, 0.08 - (k % 2) * 0.008],
+          0.004,
+        );
     },
   });
 }
@@ -187,73 +315,101 @@ function smoker(stage: Stage): void {
 function cloth(stage: Stage): void {
   const height = (x: number, z: number) =>
     0.0025 + 0.006 * noise(x * 13 + 2, z * 15, 61) + 0.016 * Math.max(0, noise(x * 7, z * 5 + 3, 62) - 0.5);
-  stage.object('cloth', { at: [0.06, 0, 0.1], turn: 0.24 }, {
-    linen: (s) =>
-      grid(
-        s,
-        150,
-        92,
-        (u, v) => {
-          const x = (u - 0.5) * 0.46 + 0.008 * noise(v * 9, 0, 63);
-          const z = (0.5 - v) * 0.27 + 0.008 * noise(u * 11, 5, 64);
-          return [x, height(x, z), z];
-        },
-        (u, v) => {
-          const stripe = v < 0.1 && v > 0.075 ? 0.55 : v < 0.065 && v > 0.055 ? 0.55 : 1;
-          const weave = 0.94 + 0.06 * ((Math.floor(u * 150) + Math.floor(v * 92)) & 1);
-          return [weave * (stripe < 1 ? 0.42 : 1), weave * (stripe < 1 ? 0.5 : 1), weave * (stripe < 1 ? 0.68 : 1)];
-        },
-      ),
-  });
+  stage.object(
+    'cloth',
+    { at: [0.06, 0, 0.1], turn: 0.24 },
+    {
+      linen: (s) =>
+        grid(
+          s,
+          150,
+          92,
+          (u, v) => {
+            const x = (u - 0.5) * 0.46 + 0.008 * noise(v * 9, 0, 63);
+            const z = (0.5 - v) * 0.27 + 0.008 * noise(u * 11, 5, 64);
+            return [x, height(x, z), z];
+          },
+          (u, v) => {
+            const stripe = v < 0.1 && v > 0.075 ? 0.55 : v < 0.065 && v > 0.055 ? 0.55 : 1;
+            const weave = 0.94 + 0.06 * ((Math.floor(u * 150) + Math.floor(v * 92)) & 1);
+            return [
+              weave * (stripe < 1 ? 0.42 : 1),
+              weave * (stripe < 1 ? 0.5 : 1),
+              weave * (stripe < 1 ? 0.68 : 1),
+            ];
+          },
+        ),
+    },
+  );
 }
 
 function dipper(stage: Stage): void {
-  stage.object('dipper', {}, {
-    beech: (s) => {
-      const from: Vec = [-0.02, 0.024, 0.2];
-      const to: Vec = [0.17, 0.03, 0.145];
-      const profile = (t: number) => {
-        if (t > 0.3) return 0.0045 + 0.0008 * Math.sin(t * 9);
-        const bulge = Math.sin((Math.PI * (t + 0.02)) / 0.34);
-        const groove = Math.sin((t / 0.3) * Math.PI * 14) > 0 ? 1 : 0.78;
-        return Math.max(0.0001, 0.0175 * Math.sqrt(Math.max(0, bulge)) * groove);
-      };
-      tube(
-        s,
-        (t) => [from[0] + (to[0] - from[0]) * t, from[1] + (to[1] - from[1]) * t, from[2] + (to[2] - from[2]) * t],
-        (t) => (t > 0.998 ? 0.0005 : profile(t)),
-        16,
-        130,
-        (u, v) => grain(v * 0.2, u * 0.03, 71),
-      );
+  stage.object(
+    'dipper',
+    {},
+    {
+      beech: (s) => {
+        const from: Vec = [-0.02, 0.024, 0.2];
+        const to: Vec = [0.17, 0.03, 0.145];
+        const profile = (t: number) => {
+          if (t > 0.3) return 0.0045 + 0.0008 * Math.sin(t * 9);
+          const bulge = Math.sin((Math.PI * (t + 0.02)) / 0.34);
+          const groove = Math.sin((t / 0.3) * Math.PI * 14) > 0 ? 1 : 0.78;
+          return Math.max(0.0001, 0.0175 * Math.sqrt(Math.max(0, bulge)) * groove);
+        };
+        tube(
+          s,
+          (t) => [
+            from[0] + (to[0] - from[0]) * t,
+            from[1] + (to[1] - from[1]) * t,
+            from[2] + (to[2] - from[2]) * t,
+          ],
+          (t) => (t > 0.998 ? 0.0005 : profile(t)),
+          16,
+          130,
+          (u, v) => grain(v * 0.2, u * 0.03, 71),
+        );
+      },
     },
-  });
+  );
 }
 
 function lavender(stage: Stage): void {
   const rnd = random(404);
   for (let i = 0; i < 42; i++) {
     const s = sprig(i, rnd);
-    stage.object(`lavender/sprig_${String(i + 1).padStart(2, '0')}`, {}, {
-      stem: (shape) => drawStem(shape, s),
-      lavender: (shape) => drawFlorets(shape, s),
-    });
+    stage.object(
+      `lavender/sprig_${String(i + 1).padStart(2, '0')}`,
+      {},
+      {
+        stem: (shape) => drawStem(shape, s),
+        lavender: (shape) => drawFlorets(shape, s),
+      },
+    );
   }
-  stage.object('lavender/tie', {}, {
-    twine: (s) => {
-      for (let k = 0; k < 3; k++)
-        tube(
-          s,
-          (t) => {
-            const a = t * 6.2832;
-            return [-0.165 + k * 0.004 + 0.008 * Math.cos(a), 0.015 + 0.0165 * Math.sin(a), 0.235 + 0.019 * Math.cos(a)];
-          },
-          () => 0.0018,
-          8,
-          40,
-        );
+  stage.object(
+    'lavender/tie',
+    {},
+    {
+      twine: (s) => {
+        for (let k = 0; k < 3; k++)
+          tube(
+            s,
+            (t) => {
+              const a = t * 6.2832;
+              return [
+                -0.165 + k * 0.004 + 0.008 * Math.cos(a),
+                0.015 + 0.0165 * Math.sin(a),
+                0.235 + 0.019 * Math.cos(a),
+              ];
+            },
+            () => 0.0018,
+            8,
+            40,
+          );
+      },
     },
-  });
+  );
 }
 
 function bees(stage: Stage): void {
@@ -265,11 +421,15 @@ function bees(stage: Stage): void {
     { at: [-0.2, 0.215, 0.0], turn: -0.4, flying: true },
   ];
   places.forEach(({ at, turn, flying }, i) => {
-    stage.object(`bees/bee_${i + 1}`, { at, turn, scale: 1.25 }, {
-      bee_fur: (s) => drawBee(s, 'body', flying),
-      dark_wood: (s) => drawBee(s, 'dark', flying),
-      bee_wing: (s) => drawBee(s, 'wings', flying),
-    });
+    stage.object(
+      `bees/bee_${i + 1}`,
+      { at, turn, scale: 1.25 },
+      {
+        bee_fur: (s) => drawBee(s, 'body', flying),
+        dark_wood: (s) => drawBee(s, 'dark', flying),
+        bee_wing: (s) => drawBee(s, 'wings', flying),
+      },
+    );
   });
 }
 

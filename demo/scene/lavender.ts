@@ -29,9 +29,17 @@ export function sprig(i: number, rnd: () => number): Sprig {
   const through = add(tie, off);
   const spread = 2.1 + rnd() * 1.4;
   const length = 0.12 + rnd() * 0.055;
-  const to: Vec = [through[0] - length, Math.max(0.009, 0.02 + off[1] * spread * 1.4), through[2] + off[2] * spread * 1.5 + length * 0.28];
+  const to: Vec = [
+    through[0] - length,
+    Math.max(0.009, 0.02 + off[1] * spread * 1.4),
+    through[2] + off[2] * spread * 1.5 + length * 0.28,
+  ];
   const back = 0.07 + rnd() * 0.03;
-  const from: Vec = [through[0] + back, Math.max(0.003, 0.012 + off[1] * 1.6), through[2] + off[2] * 2 - back * 0.3];
+  const from: Vec = [
+    through[0] + back,
+    Math.max(0.003, 0.012 + off[1] * 1.6),
+    through[2] + off[2] * 2 - back * 0.3,
+  ];
   return { seed: i, from, middle: through, to };
 }
 
@@ -45,7 +53,14 @@ const curve =
 
 export function drawStem(shape: Shape, s: Sprig): void {
   const k = 0.85 + 0.4 * random(s.seed + 900)();
-  tube(shape, curve(s), (t) => 0.0011 - 0.0004 * t, 5, 9, () => [k, k, k * 0.9]);
+  tube(
+    shape,
+    curve(s),
+    (t) => 0.0011 - 0.0004 * t,
+    5,
+    9,
+    () => [k, k, k * 0.9],
+  );
 }
 
 export function drawFlorets(shape: Shape, s: Sprig): void {
@@ -66,7 +81,9 @@ export function drawFlorets(shape: Shape, s: Sprig): void {
       const lean = unit(add(scale(out, 0.75), along));
       const bud = add(centre, scale(out, 0.0034 * size));
       const tint = tone * (0.8 + 0.4 * rnd());
-      const across = unit(cross(lean, side[0] * lean[0] + side[1] * lean[1] + side[2] * lean[2] > 0.9 ? up : side));
+      const across = unit(
+        cross(lean, side[0] * lean[0] + side[1] * lean[1] + side[2] * lean[2] > 0.9 ? up : side),
+      );
       ellipsoid(
         shape,
         bud,

@@ -184,7 +184,15 @@ export function box(
         const n: Vec = [0, 0, 0];
         n[a] = sa * Math.SQRT1_2;
         n[b] = sb * Math.SQRT1_2;
-        quad(s, corner(-1, true), corner(1, true), corner(1, false), corner(-1, false), n, colour(corner(0, true)));
+        quad(
+          s,
+          corner(-1, true),
+          corner(1, true),
+          corner(1, false),
+          corner(-1, false),
+          n,
+          colour(corner(0, true)),
+        );
       }
   }
   for (const sx of [1, -1])
@@ -236,7 +244,10 @@ export function ellipsoid(
       const b = Math.PI * (v - 0.5);
       return add(
         centre,
-        add(add(scale(x, Math.cos(b) * Math.cos(a)), scale(z, Math.cos(b) * Math.sin(a))), scale(y, Math.sin(b))),
+        add(
+          add(scale(x, Math.cos(b) * Math.cos(a)), scale(z, Math.cos(b) * Math.sin(a))),
+          scale(y, Math.sin(b)),
+        ),
       );
     },
     colour,

@@ -71,7 +71,12 @@ export class CorrectPage {
       .actions()
       .move({ origin: canvas, ...a })
       .press()
-      .move({ origin: Origin.POINTER, x: Math.round((b.x - a.x) / 2), y: Math.round((b.y - a.y) / 2), duration: 200 })
+      .move({
+        origin: Origin.POINTER,
+        x: Math.round((b.x - a.x) / 2),
+        y: Math.round((b.y - a.y) / 2),
+        duration: 200,
+      })
       .move({ origin: canvas, ...b, duration: 200 })
       .release()
       .perform();
@@ -80,7 +85,10 @@ export class CorrectPage {
 
   /** Presses keys with the picture in focus. */
   async press(...keys: string[]): Promise<void> {
-    await this.driver.actions().sendKeys(...keys).perform();
+    await this.driver
+      .actions()
+      .sendKeys(...keys)
+      .perform();
     await this.driver.sleep(120);
   }
   async undo(): Promise<void> {

@@ -46,10 +46,13 @@ async function main(): Promise<void> {
 
   let stopping = false;
   const worker = keepWorker(() => stopping);
-  const server = serve({ fetch: makeApp(services, log, WEB).fetch, hostname: '127.0.0.1', port: settings.port }, (at) => {
-    say(`Zesty Crow is ready at http://127.0.0.1:${at.port}`);
-    process.send?.({ ready: at.port });
-  });
+  const server = serve(
+    { fetch: makeApp(services, log, WEB).fetch, hostname: '127.0.0.1', port: settings.port },
+    (at) => {
+      say(`Zesty Crow is ready at http://127.0.0.1:${at.port}`);
+      process.send?.({ ready: at.port });
+    },
+  );
   server.on('error', (error: NodeJS.ErrnoException) => {
     say(
       error.code === 'EADDRINUSE'

@@ -21,7 +21,8 @@ export interface Settings {
 /** Reads the settings from the environment; throws with a plain message if one is unusable. */
 export function readSettings(): Settings {
   const database = process.env['DATABASE_URL'];
-  if (!database) throw new Error('DATABASE_URL is not set. Start with "npm start", which sets up a database.');
+  if (!database)
+    throw new Error('DATABASE_URL is not set. Start with "npm start", which sets up a database.');
   return {
     database,
     port: number('PORT', 4600, 0, 65535),

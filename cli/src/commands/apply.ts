@@ -30,7 +30,9 @@ export function applyCommand(file: string, options: { changes: string; out: stri
   const open = openFile(file);
   const { planes, missing } = applyChanges(open, list.changes);
   for (const { change, member, layer } of missing)
-    process.stderr.write(`note: "${change.words}" names "${member}" in ${layer}, which this picture does not have.\n`);
+    process.stderr.write(
+      `note: "${change.words}" names "${member}" in ${layer}, which this picture does not have.\n`,
+    );
   if (!open.beauty) throw new Failure(`${file} holds no picture, only data passes.`);
   const { header } = open.image;
   if (kind === 'exr') {
@@ -42,5 +44,8 @@ export function applyCommand(file: string, options: { changes: string; out: stri
     return;
   }
   const alpha = open.image.channels.find((c) => c.name === open.beauty!.a);
-  writeBytes(options.out, pictureToPng(planes, header, options.depth === '8' ? 8 : 16, alpha && asFloats(alpha)));
+  writeBytes(
+    options.out,
+    pictureToPng(planes, header, options.depth === '8' ? 8 : 16, alpha && asFloats(alpha)),
+  );
 }

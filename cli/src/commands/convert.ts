@@ -8,5 +8,8 @@ export function convertCommand(input: string, output: string, options: { compres
   const image = readImage(input);
   const own = image.header.compression;
   const compression = options.compression ?? (WRITABLE_COMPRESSIONS.includes(own) ? own : 'zip');
-  writeBytes(output, writeExr({ ...image.header, channels: image.channels }, { compression, zlib: nodeZlib }));
+  writeBytes(
+    output,
+    writeExr({ ...image.header, channels: image.channels }, { compression, zlib: nodeZlib }),
+  );
 }

@@ -4,7 +4,9 @@ import { openFile } from '../files.ts';
 function readable(i: Inspection): string {
   const lines = [
     `${i.width} x ${i.height}, ${i.compression}, ${i.channels.length} channels`,
-    ...i.idLayers.map((l) => `${l.name}: ${l.kind}, ${l.ranks} ranks, ${l.members.length} members, names ${l.manifest}`),
+    ...i.idLayers.map(
+      (l) => `${l.name}: ${l.kind}, ${l.ranks} ranks, ${l.members.length} members, names ${l.manifest}`,
+    ),
     ...i.idLayers.flatMap((l) => [
       '',
       l.name,

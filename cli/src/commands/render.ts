@@ -42,7 +42,9 @@ export async function renderCommand(
       const now = performance.now();
       if (!process.stderr.isTTY || (now - shown < 200 && done < 1)) return;
       shown = now;
-      process.stderr.write(`\r${(done * 100).toFixed(0)} %, ${((now - started) / 1000).toFixed(0)} s${done < 1 ? '' : '\n'}`);
+      process.stderr.write(
+        `\r${(done * 100).toFixed(0)} %, ${((now - started) / 1000).toFixed(0)} s${done < 1 ? '' : '\n'}`,
+      );
     },
   });
   writeBytes(options.out, film.toExr(scene, { zlib: nodeZlib }));

@@ -13,7 +13,9 @@ describe('putting members in and out', () => {
     }),
     { maxLength: 5 },
   );
-  const picks = start.map((list) => list.map((p): Pick => (p.member.includes('*') ? { ...p, mode: 'with', rule: true } : p)));
+  const picks = start.map((list) =>
+    list.map((p): Pick => (p.member.includes('*') ? { ...p, mode: 'with', rule: true } : p)),
+  );
 
   test('does just that, and leaves all others as they were', () => {
     fc.assert(
@@ -22,7 +24,9 @@ describe('putting members in and out', () => {
         expect(isIn(next, 'objects', member(name))).toBe(way);
         for (const other of names.filter((n) => n !== name))
           expect(isIn(next, 'objects', member(other))).toBe(isIn(who, 'objects', member(other)));
-        expect(next.filter((p) => p.layer === 'materials')).toEqual(who.filter((p) => p.layer === 'materials'));
+        expect(next.filter((p) => p.layer === 'materials')).toEqual(
+          who.filter((p) => p.layer === 'materials'),
+        );
       }),
     );
   });
@@ -50,8 +54,16 @@ describe('reading a change list', () => {
     [{}, 'format'],
     [list({ ...change, id: '' }), '/changes/0/id'],
     [list({ ...change, who: [{ mode: 'maybe', layer: 'a', member: 'b' }] }), '/changes/0/who/0/mode'],
-    [list({ ...change, corrections: [{ id: 'x', kind: 'exposure', on: true, values: { stops: 1000 } }] }), 'stops'],
-    [list({ ...change, corrections: [{ id: 'x', kind: 'sharpen', on: true, values: {} }] }), '/changes/0/corrections/0'],
+    [
+      list({ ...change, corrections: [{ id: 'x', kind: 'exposure', on: true, values: { stops: 1000 } }] }),
+      'stops',
+    ],
+    [
+      list({ ...change, corrections: [{ id: 'x', kind: 'sharpen', on: true, values: {} }] }),
+      '/changes/0/corrections/0',
+    ],
     [list(change, change), 'same id'],
-  ])('%j is refused with the place of the fault', (value, message) => expect(() => parseChangeList(value)).toThrow(message));
+  ])('%j is refused with the place of the fault', (value, message) =>
+    expect(() => parseChangeList(value)).toThrow(message),
+  );
 });

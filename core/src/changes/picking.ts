@@ -4,7 +4,8 @@ import type { Pick } from './change.ts';
 /** How a member stands in a change's *who*. */
 function standing(who: readonly Pick[], layer: string, member: Named) {
   const own = who.filter((p) => p.layer === layer);
-  const named = (mode: Pick['mode']) => own.some((p) => p.mode === mode && !p.rule && p.member === member.name);
+  const named = (mode: Pick['mode']) =>
+    own.some((p) => p.mode === mode && !p.rule && p.member === member.name);
   const ruled = (mode: Pick['mode']) =>
     own.some((p) => p.mode === mode && p.rule && matchMembers(p.member, [member]).length > 0);
   return { named, ruled };
@@ -28,6 +29,8 @@ export function putIn(who: readonly Pick[], layer: string, member: Named): Pick[
 /** The picks with a member taken out: no longer named, and named as an exception where a rule brings it. */
 export function putOut(who: readonly Pick[], layer: string, member: Named): Pick[] {
   if (!isIn(who, layer, member)) return [...who];
-  const rest = who.filter((p) => !(p.layer === layer && p.mode === 'with' && !p.rule && p.member === member.name));
+  const rest = who.filter(
+    (p) => !(p.layer === layer && p.mode === 'with' && !p.rule && p.member === member.name),
+  );
   return isIn(rest, layer, member) ? [...rest, { mode: 'without', layer, member: member.name }] : rest;
 }

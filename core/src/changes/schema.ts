@@ -46,7 +46,12 @@ export const CHANGE_LIST_SCHEMA = {
             items: {
               type: 'object',
               required: ['id', 'kind', 'on', 'values'],
-              properties: { id: { ...text(64), minLength: 1 }, kind: {}, on: { type: 'boolean' }, values: {} },
+              properties: {
+                id: { ...text(64), minLength: 1 },
+                kind: {},
+                on: { type: 'boolean' },
+                values: {},
+              },
               additionalProperties: false,
               oneOf: CORRECTIONS.map((c) => ({
                 properties: {
@@ -68,12 +73,15 @@ export const CHANGE_LIST_SCHEMA = {
   },
 } as const;
 
-const validate = new Ajv({ allErrors: false, discriminator: false, strict: false }).compile(CHANGE_LIST_SCHEMA);
+const validate = new Ajv({ allErrors: false, discriminator: false, strict: false }).compile(
+  CHANGE_LIST_SCHEMA,
+);
 
 /** Checks anything for being a change list. Throws an Error that names the place and what is wrong there. */
 export function parseChangeList(value: unknown): ChangeList {
   if (!validate(value)) {
-    const e = validate.errors!.find((x) => x.keyword !== 'oneOf' && x.keyword !== 'const') ?? validate.errors![0]!;
+    const e =
+      validate.errors!.find((x) => x.keyword !== 'oneOf' && x.keyword !== 'const') ?? validate.errors![0]!;
     const kind = (e.params as { allowedValue?: unknown }).allowedValue;
     throw new Error(
       `${e.instancePath || 'The document'} ${e.message}${typeof kind === 'string' ? ` "${kind}"` : ''}`,

@@ -218,7 +218,9 @@ export class ChangeStack {
   }
 
   /** Mean scene-linear colour under a change's mask, in the picture as rendered and as corrected. */
-  swatches(changeId: string): { before: [number, number, number]; after: [number, number, number] } | undefined {
+  swatches(
+    changeId: string,
+  ): { before: [number, number, number]; after: [number, number, number] } | undefined {
     const mask = this.masks.get(changeId);
     if (!mask || mask.coverage.length === 0) return undefined;
     const sums = new Float64Array(7);

@@ -2,7 +2,14 @@ import { oklch } from 'culori';
 import fc from 'fast-check';
 import { sample, worst } from '../../test/fixtures/samples.ts';
 import type { Change, CorrectionUse } from '../changes/index.ts';
-import { linearToSrgb, oklabToRgb, rgbToOklab, srgbToLinear, displayByte, type Triple } from '../colour/index.ts';
+import {
+  linearToSrgb,
+  oklabToRgb,
+  rgbToOklab,
+  srgbToLinear,
+  displayByte,
+  type Triple,
+} from '../colour/index.ts';
 import { applyChanges, openPicture } from '../picture/index.ts';
 import { ChangeStack, correctionOf, CORRECTIONS, type Pixels } from './index.ts';
 
@@ -79,7 +86,7 @@ describe('hue, saturation, lightness', () => {
         expect(now.l).toBeCloseTo(before.l, 3);
         expect(now.c).toBeLessThan(before.c + 1e-3);
         if (now.c > 0.02) {
-          const turned = (((now.h! - before.h! - hue) % 360) + 540) % 360 - 180;
+          const turned = ((((now.h! - before.h! - hue) % 360) + 540) % 360) - 180;
           expect(Math.abs(turned)).toBeLessThan(1);
         }
         expect(Math.min(...after)).toBeGreaterThan(-1e-4);
@@ -114,13 +121,23 @@ test('every correction at its neutral values changes nothing that a half can hol
 
 describe('a change list on the sample', () => {
   const open = openPicture(sample('all.exr'));
-  const change = (id: string, member: string, corrections: [string, Record<string, number>][], on = true): Change => ({
+  const change = (
+    id: string,
+    member: string,
+    corrections: [string, Record<string, number>][],
+    on = true,
+  ): Change => ({
     id,
     words: id,
     on,
     done: false,
     who: [{ mode: 'with', layer: 'CryptoObject', member }],
-    corrections: corrections.map(([kind, values], i): CorrectionUse => ({ id: `${id}${i}`, kind, on: true, values })),
+    corrections: corrections.map(([kind, values], i): CorrectionUse => ({
+      id: `${id}${i}`,
+      kind,
+      on: true,
+      values,
+    })),
   });
   const maskOf = (list: Change[], id: string) => {
     const stack = new ChangeStack(open.planes, open.cast);
@@ -128,7 +145,10 @@ describe('a change list on the sample', () => {
     return stack.mask(id)!.coverage;
   };
   const smoker = change('smoker', 'table/smoker', [['exposure', { stops: 1 }]]);
-  const bees = change('bees', 'bees/bee_00?', [[HSL, { hue: 90 }], ['exposure', { stops: -0.5 }]]);
+  const bees = change('bees', 'bees/bee_00?', [
+    [HSL, { hue: 90 }],
+    ['exposure', { stops: -0.5 }],
+  ]);
 
   test('where coverage is 0 every pixel keeps its bits, elsewhere it is blended by coverage', () => {
     const { planes } = applyChanges(open, [smoker]);

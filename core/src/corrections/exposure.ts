@@ -5,7 +5,17 @@ export const exposure: Correction = {
   kind: 'exposure',
   label: 'Exposure',
   params: [
-    { key: 'stops', label: 'Exposure', unit: 'stops', min: -20, max: 20, softMin: -4, softMax: 4, step: 0.05, neutral: 0 },
+    {
+      key: 'stops',
+      label: 'Exposure',
+      unit: 'stops',
+      min: -20,
+      max: 20,
+      softMin: -4,
+      softMax: 4,
+      step: 0.05,
+      neutral: 0,
+    },
   ],
   apply({ count, r, g, b }, { stops }) {
     const gain = 2 ** stops!;

@@ -5,4 +5,5 @@ import { hueSaturationLightness } from './hue-saturation-lightness.ts';
 /** Every correction there is, in the order in which the interface offers them. */
 export const CORRECTIONS: readonly Correction[] = [exposure, hueSaturationLightness];
 
-export const correctionOf = (kind: string): Correction | undefined => CORRECTIONS.find((c) => c.kind === kind);
+export const correctionOf = (kind: string): Correction | undefined =>
+  CORRECTIONS.find((c) => c.kind === kind);

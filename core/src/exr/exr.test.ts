@@ -43,7 +43,9 @@ describe('half floats', () => {
         for (const neighbour of [h - 1, h + 1]) {
           if ((neighbour & 0x7fff) > 0x7bff || neighbour < 0 || neighbour > 65535) continue;
           const other = Math.abs(table[neighbour]! - value);
-          expect(error < other || (error === other && (h & 1) === 0) || table[neighbour] === table[h]).toBe(true);
+          expect(error < other || (error === other && (h & 1) === 0) || table[neighbour] === table[h]).toBe(
+            true,
+          );
         }
       }),
       { numRuns: 2000 },
@@ -75,9 +77,47 @@ describe('reading files of the reference libraries', () => {
   );
 
   test('PIZ of half, float and uint channels of odd sizes', () => {
-    tool('oiiotool', '--pattern', 'noise', '37x83', '4', '-d', 'half', '--compression', 'piz', '-o', scratch('piz_half.exr'));
-    tool('oiiotool', '--pattern', 'fill:topleft=0,0,0:bottomright=9,5,2', '101x45', '3', '-d', 'float', '--compression', 'piz', '-o', scratch('piz_float.exr'));
-    tool('oiiotool', '--pattern', 'noise', '33x70', '2', '--mulc', '60000', '-d', 'uint32', '--compression', 'piz', '-o', scratch('piz_uint.exr'));
+    tool(
+      'oiiotool',
+      '--pattern',
+      'noise',
+      '37x83',
+      '4',
+      '-d',
+      'half',
+      '--compression',
+      'piz',
+      '-o',
+      scratch('piz_half.exr'),
+    );
+    tool(
+      'oiiotool',
+      '--pattern',
+      'fill:topleft=0,0,0:bottomright=9,5,2',
+      '101x45',
+      '3',
+      '-d',
+      'float',
+      '--compression',
+      'piz',
+      '-o',
+      scratch('piz_float.exr'),
+    );
+    tool(
+      'oiiotool',
+      '--pattern',
+      'noise',
+      '33x70',
+      '2',
+      '--mulc',
+      '60000',
+      '-d',
+      'uint32',
+      '--compression',
+      'piz',
+      '-o',
+      scratch('piz_uint.exr'),
+    );
     for (const name of ['piz_half.exr', 'piz_float.exr', 'piz_uint.exr']) {
       const own = readExr(readScratch(name));
       tool('oiiotool', scratch(name), '--compression', 'none', '-o', scratch(`plain_${name}`));
@@ -88,27 +128,37 @@ describe('reading files of the reference libraries', () => {
   test('only the wanted channels are decoded', () => {
     const image = readExr(sampleBytes('all.exr'), { channels: (c) => c.name === 'R' });
     expect(image.channels.map((c) => c.name)).toEqual(['R']);
-    expect(worst(image.channels[0]!.data, sample('all.exr').channels.find((c) => c.name === 'R')!.data)).toBe(0);
+    expect(worst(image.channels[0]!.data, sample('all.exr').channels.find((c) => c.name === 'R')!.data)).toBe(
+      0,
+    );
   });
 
   test('both zlibs read the same', () => {
-    sameBits(readExr(sampleBytes('object_two_ranks.exr'), { zlib: portableZlib }), sample('object_two_ranks.exr'));
+    sameBits(
+      readExr(sampleBytes('object_two_ranks.exr'), { zlib: portableZlib }),
+      sample('object_two_ranks.exr'),
+    );
   });
 });
 
 describe('writing', () => {
-  test.each(WRITABLE_COMPRESSIONS)('%s files are read by the reference tools with equal pixels and attributes', (compression) => {
-    const image = sample('all.exr');
-    const path = writeScratch(
-      `written_${compression}.exr`,
-      writeExr({ ...image.header, channels: image.channels }, { compression, zlib: nodeZlib }),
-    );
-    expect(tool('oiiotool', samplePath('all.exr'), path, '--diff')).toContain('PASS');
-    expect(tool('exrinfo', path)).toContain('CryptoMaterial00.A');
-    const header = tool('exrheader', path);
-    for (const attribute of image.header.attributes.filter((a) => a.type === 'string'))
-      expect(header).toContain(`${attribute.name} (type string): "${stringAttribute([attribute], attribute.name)}"`);
-  });
+  test.each(WRITABLE_COMPRESSIONS)(
+    '%s files are read by the reference tools with equal pixels and attributes',
+    (compression) => {
+      const image = sample('all.exr');
+      const path = writeScratch(
+        `written_${compression}.exr`,
+        writeExr({ ...image.header, channels: image.channels }, { compression, zlib: nodeZlib }),
+      );
+      expect(tool('oiiotool', samplePath('all.exr'), path, '--diff')).toContain('PASS');
+      expect(tool('exrinfo', path)).toContain('CryptoMaterial00.A');
+      const header = tool('exrheader', path);
+      for (const attribute of image.header.attributes.filter((a) => a.type === 'string'))
+        expect(header).toContain(
+          `${attribute.name} (type string): "${stringAttribute([attribute], attribute.name)}"`,
+        );
+    },
+  );
 
   test('overscan windows are kept', () => {
     const image = sample('object_overscan.exr');
@@ -142,7 +192,12 @@ describe('writing', () => {
         fc.constantFrom(...WRITABLE_COMPRESSIONS),
         fc.integer({ min: -50, max: 50 }),
         (width, height, types, words, compression, offset) => {
-          const dataWindow = { xMin: offset, yMin: -offset, xMax: offset + width - 1, yMax: height - 1 - offset };
+          const dataWindow = {
+            xMin: offset,
+            yMin: -offset,
+            xMax: offset + width - 1,
+            yMax: height - 1 - offset,
+          };
           const channels = types.map((t, i) => channel(`c${i}`, t, words, width * height));
           const again = readExr(writeExr({ dataWindow, channels }, { compression }));
           channels.forEach((c, i) => expect(Buffer.compare(bytesOf(c), bytesOf(again.channels[i]!))).toBe(0));
@@ -187,7 +242,9 @@ describe('bad files', () => {
   test('a header that promises a huge picture takes no memory', () => {
     const small = writeExr({
       dataWindow: { xMin: 0, yMin: 0, xMax: 0, yMax: 0 },
-      channels: [{ name: 'Y', type: 'half', xSampling: 1, ySampling: 1, pLinear: false, data: floatsToHalves([1]) }],
+      channels: [
+        { name: 'Y', type: 'half', xSampling: 1, ySampling: 1, pLinear: false, data: floatsToHalves([1]) },
+      ],
     });
     const at = Buffer.from(small).indexOf('dataWindow\0box2i\0') + 'dataWindow\0box2i\0'.length + 4;
     const huge = small.slice();

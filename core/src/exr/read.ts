@@ -69,7 +69,10 @@ export function readExr(bytes: Uint8Array, options: ReadOptions = {}): ExrImage 
   if (!(totalBytes <= (options.maxBytes ?? 2 ** 32)))
     throw new ExrError('too-large', `The picture needs ${Math.round(totalBytes / 2 ** 20)} MiB of memory.`);
   if (end + 8 * blocks > bytes.length)
-    throw new ExrError('truncated', 'The file ends before its table of lines. It was not written completely.');
+    throw new ExrError(
+      'truncated',
+      'The file ends before its table of lines. It was not written completely.',
+    );
 
   const offsets = blockOffsets(bytes, end, blocks);
   const spans = Array.from(offsets, (offset) => {
@@ -104,7 +107,10 @@ export function readExr(bytes: Uint8Array, options: ReadOptions = {}): ExrImage 
         const c = channels[i]!;
         if (line % c.ySampling !== 0) continue;
         const count = sampledColumns(c, box) * BYTES_PER_SAMPLE[c.type];
-        const row = c.ySampling === 1 ? line - box.yMin : Math.floor(line / c.ySampling) - Math.ceil(box.yMin / c.ySampling);
+        const row =
+          c.ySampling === 1
+            ? line - box.yMin
+            : Math.floor(line / c.ySampling) - Math.ceil(box.yMin / c.ySampling);
         planeBytes[i]?.set(raw.subarray(at, at + count), row * count);
         at += count;
       }

@@ -46,7 +46,8 @@ export function writeExr(input: WriteInput, options: WriteOptions = {}): Uint8Ar
     );
   const zlib = options.zlib ?? portableZlib;
   const box = input.dataWindow;
-  if (boxWidth(box) < 1 || boxHeight(box) < 1) throw new ExrError('invalid-input', 'The data window is empty.');
+  if (boxWidth(box) < 1 || boxHeight(box) < 1)
+    throw new ExrError('invalid-input', 'The data window is empty.');
   const channels = [...input.channels].sort(byName);
   if (channels.length === 0) throw new ExrError('invalid-input', 'There is no channel to write.');
   channels.forEach((c, i) => {

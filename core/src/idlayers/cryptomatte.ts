@@ -30,7 +30,9 @@ const SUFFIX: Record<string, 'R' | 'G' | 'B' | 'A'> = {
 };
 
 /** Groups channels called `<layer><two digits>.<R|G|B|A>`, in any accepted spelling, by layer and number. */
-function numberedLayers(channels: readonly ChannelInfo[]): Map<string, Map<number, Record<string, ChannelInfo>>> {
+function numberedLayers(
+  channels: readonly ChannelInfo[],
+): Map<string, Map<number, Record<string, ChannelInfo>>> {
   const layers = new Map<string, Map<number, Record<string, ChannelInfo>>>();
   for (const channel of channels) {
     const match = /^(.*?)(\d\d)\.([a-z]+)$/i.exec(channel.name);
@@ -173,4 +175,3 @@ export const sizeOf = (header: Pick<ExrHeader, 'dataWindow'>) => ({
   width: boxWidth(header.dataWindow),
   height: boxHeight(header.dataWindow),
 });
-

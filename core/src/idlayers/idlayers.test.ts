@@ -58,21 +58,30 @@ describe('manifests', () => {
       fc.property(fc.uniqueArray(fc.string({ unit: 'grapheme', minLength: 1 })), (names) => {
         const entries = names.map((n) => [n, idOfName(n)] as const);
         const { nameOf } = parseManifest(formatManifest(entries));
-        for (const [name, id] of entries) if (name !== '__proto__') expect([name, nameOf.get(id)]).toContain(nameOf.get(id));
+        for (const [name, id] of entries)
+          if (name !== '__proto__') expect([name, nameOf.get(id)]).toContain(nameOf.get(id));
         expect(nameOf.size).toBe(new Set(entries.map(([, id]) => id)).size);
       }),
     );
   });
   test('a name that looks like a number keeps its place', () =>
-    expect(formatManifest([['b', 2], ['1', 1]])).toBe('{"b":"00000002","1":"00000001"}'));
-  test.each([['{', 'not valid JSON'], ['[1]', 'not a JSON object'], ['{"a": 5}', 'not a hex number'], ['{"a": "xyz"}', 'not a hex number']])(
-    '%s is refused',
-    (text, message) => expect(() => parseManifest(text)).toThrow(message),
-  );
+    expect(
+      formatManifest([
+        ['b', 2],
+        ['1', 1],
+      ]),
+    ).toBe('{"b":"00000002","1":"00000001"}'));
+  test.each([
+    ['{', 'not valid JSON'],
+    ['[1]', 'not a JSON object'],
+    ['{"a": 5}', 'not a hex number'],
+    ['{"a": "xyz"}', 'not a hex number'],
+  ])('%s is refused', (text, message) => expect(() => parseManifest(text)).toThrow(message));
   test('two names with one ID are reported', () =>
     expect(parseManifest('{"a": "00000001", "b": "1"}').clashes).toEqual(['b']));
   test.each(['../secret.json', 'a/b.json', 'a\\b.json', 'c:x.json', '', '..'])('%s is not followed', (name) =>
-    expect(safeSidecarName(name)).toBeUndefined());
+    expect(safeSidecarName(name)).toBeUndefined(),
+  );
 });
 
 describe('finding cryptomattes', () => {
@@ -88,10 +97,15 @@ describe('finding cryptomattes', () => {
   test('other spellings of the channels are accepted', () => {
     const image = sample('object_two_ranks.exr');
     const spelt = { R: 'red', G: 'g', B: 'blue', A: 'a' } as Record<string, string>;
-    const channels = image.channels.map((c) => ({ ...c, name: `left.${c.name.slice(0, -1)}${spelt[c.name.slice(-1)]}` }));
+    const channels = image.channels.map((c) => ({
+      ...c,
+      name: `left.${c.name.slice(0, -1)}${spelt[c.name.slice(-1)]}`,
+    }));
     const again = readExr(writeExr({ ...image.header, channels }));
     expect(findCryptomattes(again.header)[0]!.ranks).toHaveLength(2);
-    expect(loadIdLayers(again).layers[0]!.planes!.ids[0]).toEqual(loadIdLayers(image).layers[0]!.planes!.ids[0]);
+    expect(loadIdLayers(again).layers[0]!.planes!.ids[0]).toEqual(
+      loadIdLayers(image).layers[0]!.planes!.ids[0],
+    );
   });
 
   test('IDs in half are a fault and never decoded', () => {
@@ -117,7 +131,9 @@ describe('encoding', () => {
   const planes = (): RankPlanes => ({
     width: 5,
     height: 2,
-    ids: [0, 1, 2].map((r) => Uint32Array.from({ length: 10 }, (_, i) => (i > r ? idOfName(`bee_${i + r}`) : 0))),
+    ids: [0, 1, 2].map((r) =>
+      Uint32Array.from({ length: 10 }, (_, i) => (i > r ? idOfName(`bee_${i + r}`) : 0)),
+    ),
     coverage: [0, 1, 2].map((r) => Float32Array.from({ length: 10 }, (_, i) => (i > r ? 0.5 / 2 ** r : 0))),
   });
 

@@ -35,7 +35,8 @@ export function loadIdLayers(
     for (const fault of info.faults) findings.push({ severity: 'error', ...fault });
     const { manifest, from } = manifestOf(info, sidecars, findings);
     const layer: IdLayer = { name: info.name, kind: 'cryptomatte', info, manifestFrom: from, manifest };
-    if (info.faults.length === 0) layer.planes = decodeCryptomatte(info, image.channels, sizeOf(image.header));
+    if (info.faults.length === 0)
+      layer.planes = decodeCryptomatte(info, image.channels, sizeOf(image.header));
     return layer;
   });
   return { layers, findings };

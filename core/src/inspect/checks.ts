@@ -23,7 +23,8 @@ const noPicture: Check = ({ beauty }) =>
         {
           severity: 'info',
           code: 'no-picture',
-          message: 'The file holds no picture, only data passes. Masks can be made; add the picture to correct it.',
+          message:
+            'The file holds no picture, only data passes. Masks can be made; add the picture to correct it.',
         },
       ];
 
@@ -34,7 +35,8 @@ const noIds: Check = ({ layers }) =>
         {
           severity: 'warning',
           code: 'no-id-layers',
-          message: 'The file has no cryptomatte. Nothing can be isolated in it; render an ID pass for this shot.',
+          message:
+            'The file has no cryptomatte. Nothing can be isolated in it; render an ID pass for this shot.',
         },
       ];
 

@@ -38,7 +38,10 @@ export function inspectOpen(open: OpenPicture): Inspection {
       kind: layer.kind,
       ranks: layer.info.ranks.length,
       manifest: layer.manifestFrom,
-      members: (open.cast.find((c) => c.name === layer.name)?.members ?? []).map((m) => ({ ...m, id: idToHex(m.id) })),
+      members: (open.cast.find((c) => c.name === layer.name)?.members ?? []).map((m) => ({
+        ...m,
+        id: idToHex(m.id),
+      })),
     })),
     findings: [...open.findings, ...CHECKS.flatMap((check) => check(open))],
   };

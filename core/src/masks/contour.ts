@@ -8,7 +8,8 @@ export function contourSegments(mask: Float32Array, width: number, height: numbe
   const level = 0.5;
   let out = new Float32Array(4096);
   let n = 0;
-  const at = (x: number, y: number) => (x < 0 || y < 0 || x >= width || y >= height ? 0 : mask[y * width + x]!);
+  const at = (x: number, y: number) =>
+    x < 0 || y < 0 || x >= width || y >= height ? 0 : mask[y * width + x]!;
   const push = (x0: number, y0: number, x1: number, y1: number) => {
     if (n + 4 > out.length) {
       const more = new Float32Array(out.length * 2);

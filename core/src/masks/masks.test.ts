@@ -89,30 +89,34 @@ function byDefinition(planes: RankPlanes, ids: ReadonlySet<number>): Float32Arra
 describe('masks of any picture', () => {
   test('follow the definition while members come and go, and are exactly 0 elsewhere', () => {
     fc.assert(
-      fc.property(randomPlanes, fc.array(fc.tuple(fc.boolean(), fc.integer({ min: 1, max: 12 })), { maxLength: 25 }), (planes, steps) => {
-        const mask = new LayerMask(buildIdIndex(planes));
-        const set = new Set<number>();
-        for (const [put, id] of steps) {
-          if (put) {
-            mask.add(id);
-            set.add(id);
-          } else {
-            mask.remove(id);
-            set.delete(id);
+      fc.property(
+        randomPlanes,
+        fc.array(fc.tuple(fc.boolean(), fc.integer({ min: 1, max: 12 })), { maxLength: 25 }),
+        (planes, steps) => {
+          const mask = new LayerMask(buildIdIndex(planes));
+          const set = new Set<number>();
+          for (const [put, id] of steps) {
+            if (put) {
+              mask.add(id);
+              set.add(id);
+            } else {
+              mask.remove(id);
+              set.delete(id);
+            }
           }
-        }
-        const expected = byDefinition(planes, set);
-        expect(worst(mask.coverage, expected)).toBeLessThan(1e-6);
-        expect(expected.every((c, p) => c !== 0 || mask.coverage[p] === 0)).toBe(true);
-        const tiles = mask.touchedTiles();
-        const across = tilesAcross(planes.width);
-        const missed = expected.findIndex((c, p) => {
-          const x = p % planes.width;
-          const y = (p - x) / planes.width;
-          return c > 0 && tiles[Math.floor(y / TILE) * across + Math.floor(x / TILE)] !== 1;
-        });
-        expect(missed).toBe(-1);
-      }),
+          const expected = byDefinition(planes, set);
+          expect(worst(mask.coverage, expected)).toBeLessThan(1e-6);
+          expect(expected.every((c, p) => c !== 0 || mask.coverage[p] === 0)).toBe(true);
+          const tiles = mask.touchedTiles();
+          const across = tilesAcross(planes.width);
+          const missed = expected.findIndex((c, p) => {
+            const x = p % planes.width;
+            const y = (p - x) / planes.width;
+            return c > 0 && tiles[Math.floor(y / TILE) * across + Math.floor(x / TILE)] !== 1;
+          });
+          expect(missed).toBe(-1);
+        },
+      ),
       { numRuns: 40 },
     );
   });
@@ -136,13 +140,22 @@ describe('the mask of a change', () => {
     mask.update(who);
     return mask;
   };
-  const pick = (member: string, mode: Pick['mode'] = 'with', layer = 'CryptoObject'): Pick => ({ mode, layer, member });
+  const pick = (member: string, mode: Pick['mode'] = 'with', layer = 'CryptoObject'): Pick => ({
+    mode,
+    layer,
+    member,
+  });
 
   test('a rule takes all it names; an exception leaves', () => {
     const mask = maskOf([{ ...pick('bees/*'), rule: true }, pick('bees/bee_002', 'without')]);
     const one = exactPlane('objects', 'bees/bee_001');
     const three = exactPlane('objects', 'bees/bee_003');
-    expect(worst(mask.coverage, one.map((c, i) => c + three[i]!))).toBeLessThan(1e-6);
+    expect(
+      worst(
+        mask.coverage,
+        one.map((c, i) => c + three[i]!),
+      ),
+    ).toBeLessThan(1e-6);
   });
 
   test('a thing and its own material together are no wider than the material', () => {
@@ -176,7 +189,10 @@ describe('the mask of a change', () => {
 });
 
 describe('patterns', () => {
-  const members = ['hive/lid', 'jar_1/lid', 'jar_2/lid', 'odd[1]', 'odd1', 'a*b'].map((name, id) => ({ name, id: id + 1 }));
+  const members = ['hive/lid', 'jar_1/lid', 'jar_2/lid', 'odd[1]', 'odd1', 'a*b'].map((name, id) => ({
+    name,
+    id: id + 1,
+  }));
   test.each([
     ['*lid', ['hive/lid', 'jar_1/lid', 'jar_2/lid']],
     ['jar_?/lid', ['jar_1/lid', 'jar_2/lid']],
@@ -189,10 +205,13 @@ describe('patterns', () => {
   ])('%s', (pattern, names) => expect(matchMembers(pattern, members).map((m) => m.name)).toEqual(names));
   test('any text without wildcards means itself', () => {
     fc.assert(
-      fc.property(fc.string({ unit: 'grapheme' }).filter((s) => !/[*?[]/.test(s)), (text) => {
-        expect(globToRegExp(text).test(text)).toBe(true);
-        expect(globToRegExp(text).test(`${text}x`)).toBe(false);
-      }),
+      fc.property(
+        fc.string({ unit: 'grapheme' }).filter((s) => !/[*?[]/.test(s)),
+        (text) => {
+          expect(globToRegExp(text).test(text)).toBe(true);
+          expect(globToRegExp(text).test(`${text}x`)).toBe(false);
+        },
+      ),
     );
   });
 });

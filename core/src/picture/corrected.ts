@@ -46,7 +46,11 @@ export function applyChanges(
     if (i % 64 === 0) onProgress?.(i / tiles.length);
   });
   const missing = changes.flatMap((change) =>
-    (change.on ? (stack.mask(change.id)?.missing ?? []) : []).map(({ member, layer }) => ({ change, member, layer })),
+    (change.on ? (stack.mask(change.id)?.missing ?? []) : []).map(({ member, layer }) => ({
+      change,
+      member,
+      layer,
+    })),
   );
   return { planes: stack.result, missing };
 }
@@ -57,7 +61,8 @@ export function applyChanges(
  */
 export function withCorrected(open: OpenPicture, planes: RgbPlanes): ExrChannel[] {
   const { beauty, image } = open;
-  if (!beauty) throw new Error('The file holds no picture, only data passes, so there is nothing to correct.');
+  if (!beauty)
+    throw new Error('The file holds no picture, only data passes, so there is nothing to correct.');
   const fresh = new Map<string, Float32Array>([
     [beauty.r, planes.r],
     [beauty.g, planes.g],
@@ -73,7 +78,8 @@ export function withCorrected(open: OpenPicture, planes: RgbPlanes): ExrChannel[
         data: floatsToHalves(planes[k]),
       }));
     const plane = fresh.get(c.name);
-    if (c.name === beauty.a && c.type !== 'half') return [{ ...c, type: 'half', data: floatsToHalves(c.data) }];
+    if (c.name === beauty.a && c.type !== 'half')
+      return [{ ...c, type: 'half', data: floatsToHalves(c.data) }];
     return [plane ? { ...c, type: 'half', data: floatsToHalves(plane) } : c];
   });
   return corrected;

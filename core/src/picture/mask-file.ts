@@ -1,7 +1,11 @@
 import { writeExr, type ExrImage, type WriteOptions } from '../exr/index.ts';
 
 /** A mask as an EXR with one 32-bit float channel `Y`, in the windows of the picture it belongs to. */
-export function maskToExr(mask: Float32Array, header: ExrImage['header'], options?: WriteOptions): Uint8Array {
+export function maskToExr(
+  mask: Float32Array,
+  header: ExrImage['header'],
+  options?: WriteOptions,
+): Uint8Array {
   return writeExr(
     {
       dataWindow: header.dataWindow,

@@ -5,14 +5,26 @@ import { linearToSrgb } from '../colour/index.ts';
 import { halvesToFloats, readExr, writeExr, type ExrChannel } from '../exr/index.ts';
 import { inspect } from '../inspect/index.ts';
 import { LayerMask } from '../masks/index.ts';
-import { applyChanges, findBeauty, maskToExr, maskToPng, openPicture, pictureToPng, withCorrected } from './index.ts';
+import {
+  applyChanges,
+  findBeauty,
+  maskToExr,
+  maskToPng,
+  openPicture,
+  pictureToPng,
+  withCorrected,
+} from './index.ts';
 
-const floats = (c: ExrChannel) => (c.data instanceof Uint16Array ? halvesToFloats(c.data) : (c.data as Float32Array));
+const floats = (c: ExrChannel) =>
+  c.data instanceof Uint16Array ? halvesToFloats(c.data) : (c.data as Float32Array);
 
 describe('the corrected picture as a file', () => {
   const open = openPicture(sample('all.exr'));
   const change = {
-    id: 'a', words: '', on: true, done: false,
+    id: 'a',
+    words: '',
+    on: true,
+    done: false,
     who: [{ mode: 'with' as const, layer: 'CryptoMaterial', member: 'brass' }],
     corrections: [{ id: 'b', kind: 'exposure', on: true, values: { stops: 1 } }],
   };
@@ -31,7 +43,9 @@ describe('the corrected picture as a file', () => {
     const path = writeScratch('corrected.exr', bytes);
     tool('oiiotool', path, '--ch', 'R', '-o', scratch('r.exr'));
     const red = readExr(readScratch('r.exr')).channels[0]!;
-    expect(worst(floats(red), halvesToFloats(again.channels.find((c) => c.name === 'R')!.data as Uint16Array))).toBe(0);
+    expect(
+      worst(floats(red), halvesToFloats(again.channels.find((c) => c.name === 'R')!.data as Uint16Array)),
+    ).toBe(0);
     expect(worst(floats(red), planes.r)).toBeLessThan(0.002);
   });
 
@@ -58,7 +72,11 @@ describe('masks as files', () => {
     // The PNG shows the frame: overscan on all sides is left out.
     const png = decode(maskToPng(mask.coverage, open.image.header));
     expect([png.width, png.height, png.depth, png.channels]).toEqual([608, 344, 16, 1]);
-    for (const [x, y] of [[100, 100], [300, 200], [607, 343]] as const)
+    for (const [x, y] of [
+      [100, 100],
+      [300, 200],
+      [607, 343],
+    ] as const)
       expect(png.data[y * 608 + x]).toBe(Math.round(mask.coverage[(y + 8) * 640 + x + 16]! * 65535));
   });
 });
@@ -66,7 +84,13 @@ describe('masks as files', () => {
 describe('which channels are the picture', () => {
   const named = (...names: string[]) => ({
     attributes: [],
-    channels: names.map((name) => ({ name, type: 'half' as const, xSampling: 1, ySampling: 1, pLinear: false })),
+    channels: names.map((name) => ({
+      name,
+      type: 'half' as const,
+      xSampling: 1,
+      ySampling: 1,
+      pLinear: false,
+    })),
   });
   test.each([
     [['A', 'B', 'G', 'R'], { layer: '', r: 'R', g: 'G', b: 'B', a: 'A' }],
@@ -95,7 +119,9 @@ describe('inspection', () => {
     expect(i.findings.filter((f) => f.severity === 'error')).toEqual([]);
   });
   test('unnamed IDs are shown as numbers', () =>
-    expect(inspect(sample('object_no_manifest.exr')).idLayers[0]!.members[0]!.name).toMatch(/^id:[0-9a-f]{8}$/));
+    expect(inspect(sample('object_no_manifest.exr')).idLayers[0]!.members[0]!.name).toMatch(
+      /^id:[0-9a-f]{8}$/,
+    ));
   test('IDs in half are an error, and nothing is offered for masks', () => {
     const i = inspect(sample('broken_half.exr'));
     expect(i.idLayers[0]!.members).toEqual([]);

@@ -17,7 +17,9 @@ export interface BeautyChannels {
  * Finds the picture among the channels: unnamed R, G, B first, then the first layer with all three that is not
  * part of an ID layer, then a single luminance channel. Undefined for a file of ID passes only.
  */
-export function findBeauty(header: Pick<ExrImage['header'], 'channels' | 'attributes'>): BeautyChannels | undefined {
+export function findBeauty(
+  header: Pick<ExrImage['header'], 'channels' | 'attributes'>,
+): BeautyChannels | undefined {
   const cryptos = findCryptomattes(header);
   const names = header.channels
     .filter((c) => c.xSampling === 1 && c.ySampling === 1)

@@ -31,7 +31,8 @@ export function pictureToPng(
   const height = boxHeight(windows.displayWindow);
   const channels = alpha ? 4 : 3;
   const top = depth === 8 ? 255 : 65535;
-  const data = depth === 8 ? new Uint8Array(width * height * channels) : new Uint16Array(width * height * channels);
+  const data =
+    depth === 8 ? new Uint8Array(width * height * channels) : new Uint16Array(width * height * channels);
   const quantise = (v: number) => (v > 0 ? Math.min(top, Math.round(v * top)) : 0);
   eachDisplayed(windows.dataWindow, windows.displayWindow, (to, from) => {
     if (from < 0) return;

@@ -31,7 +31,10 @@ export class SampleCounter {
     for (let rank = 0; rank < ids.length && rank < this.used; rank++) {
       let best = rank;
       for (let i = rank + 1; i < this.used; i++)
-        if (counts[i]! > counts[best]! || (counts[i] === counts[best] && idOf[things[i]!]! < idOf[things[best]!]!))
+        if (
+          counts[i]! > counts[best]! ||
+          (counts[i] === counts[best] && idOf[things[i]!]! < idOf[things[best]!]!)
+        )
           best = i;
       const thing = things[best]!;
       const count = counts[best]!;

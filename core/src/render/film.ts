@@ -1,4 +1,11 @@
-import { floatsToHalves, makeFloat, makeString, writeExr, type ExrChannel, type WriteOptions } from '../exr/index.ts';
+import {
+  floatsToHalves,
+  makeFloat,
+  makeString,
+  writeExr,
+  type ExrChannel,
+  type WriteOptions,
+} from '../exr/index.ts';
 import { encodeCryptomatte, idOfName, type RankPlanes } from '../idlayers/index.ts';
 import type { Area } from '../display/view.ts';
 import type { Scene } from '../scene/index.ts';

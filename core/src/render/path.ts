@@ -26,7 +26,19 @@ export class PathTracer {
   private readonly frame = new Frame();
   private readonly disc: [number, number, number];
   private readonly surface: Surface = {
-    nx: 0, ny: 0, nz: 1, wx: 0, wy: 0, wz: 1, r: 0, g: 0, b: 0, roughness: 1, ior: 1.5, outside: true, thin: false,
+    nx: 0,
+    ny: 0,
+    nz: 1,
+    wx: 0,
+    wy: 0,
+    wz: 1,
+    r: 0,
+    g: 0,
+    b: 0,
+    roughness: 1,
+    ior: 1.5,
+    outside: true,
+    thin: false,
   };
   private readonly next: Scatter = { x: 0, y: 0, z: 0, weight: new Float64Array(3), through: false };
 
@@ -40,7 +52,16 @@ export class PathTracer {
   }
 
   /** Follows one ray from the camera; with `idsOnly` it stops at the first hit and carries no light. */
-  trace(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, sampler: Sampler, idsOnly: boolean) {
+  trace(
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    sampler: Sampler,
+    idsOnly: boolean,
+  ) {
     const { scene, bvh, tracer, light, weight, surface: s, next } = this;
     light.fill(0);
     weight.fill(1);
@@ -157,7 +178,15 @@ export class PathTracer {
     for (let i = 0; i < 3; i++) this.light[i]! += this.weight[i]! * this.disc[i]!;
   }
 
-  private addSun(px: number, py: number, pz: number, gx: number, gy: number, gz: number, sampler: Sampler): void {
+  private addSun(
+    px: number,
+    py: number,
+    pz: number,
+    gx: number,
+    gy: number,
+    gz: number,
+    sampler: Sampler,
+  ): void {
     const { sun } = this.scene;
     const { frame, share, tracer, light, weight } = this;
     sampler.next();

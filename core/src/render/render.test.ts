@@ -1,13 +1,32 @@
 import fc from 'fast-check';
 import { idOfName } from '../idlayers/index.ts';
 import { SceneError, readGlb, type Scene, type SceneMaterial } from '../scene/index.ts';
-import { buildBvh, DEFAULT_SETTINGS, filterOffsets, PIXEL_FILTERS, renderTiles, settingsFault, TileRenderer, Tracer } from './index.ts';
+import {
+  buildBvh,
+  DEFAULT_SETTINGS,
+  filterOffsets,
+  PIXEL_FILTERS,
+  renderTiles,
+  settingsFault,
+  TileRenderer,
+  Tracer,
+} from './index.ts';
 
-const DIFFUSE: SceneMaterial = { name: 'clay', kind: 'opaque', colour: [0.5, 0.5, 0.5], roughness: 1, ior: 1 };
+const DIFFUSE: SceneMaterial = {
+  name: 'clay',
+  kind: 'opaque',
+  colour: [0.5, 0.5, 0.5],
+  roughness: 1,
+  ior: 1,
+};
 const identity = () => Float64Array.of(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
 
 /** A scene of flat triangles, each an object of its own, seen from the origin along -z with a square view of 90°. */
-function sceneOf(triangles: number[][], materials: SceneMaterial[] = [DIFFUSE], materialOf: (i: number) => number = () => 0): Scene {
+function sceneOf(
+  triangles: number[][],
+  materials: SceneMaterial[] = [DIFFUSE],
+  materialOf: (i: number) => number = () => 0,
+): Scene {
   const count = triangles.length;
   return {
     positions: Float32Array.from(triangles.flat()),
@@ -57,18 +76,21 @@ describe('finding what rays hit', () => {
 });
 
 describe('pixel filters', () => {
-  test.each(PIXEL_FILTERS)('%s spreads samples evenly about the middle, with the spread of its shape', (name) => {
-    const offset = filterOffsets(name);
-    const all = Array.from({ length: 4000 }, (_, i) => offset((i + 0.5) / 4000));
-    const mean = all.reduce((a, b) => a + b) / all.length;
-    const spread = Math.sqrt(all.reduce((a, b) => a + b * b, 0) / all.length);
-    expect(mean).toBeCloseTo(0, 3);
-    // Box: 1 / sqrt(12); triangle of radius 1: 1 / sqrt(6).
-    if (name === 'box') expect(spread).toBeCloseTo(Math.sqrt(1 / 12), 3);
-    if (name === 'triangle') expect(spread).toBeCloseTo(Math.sqrt(1 / 6), 3);
-    expect(offset(0)).toBeGreaterThanOrEqual(-2);
-    expect(all.every((v, i) => i === 0 || v >= all[i - 1]!)).toBe(true);
-  });
+  test.each(PIXEL_FILTERS)(
+    '%s spreads samples evenly about the middle, with the spread of its shape',
+    (name) => {
+      const offset = filterOffsets(name);
+      const all = Array.from({ length: 4000 }, (_, i) => offset((i + 0.5) / 4000));
+      const mean = all.reduce((a, b) => a + b) / all.length;
+      const spread = Math.sqrt(all.reduce((a, b) => a + b * b, 0) / all.length);
+      expect(mean).toBeCloseTo(0, 3);
+      // Box: 1 / sqrt(12); triangle of radius 1: 1 / sqrt(6).
+      if (name === 'box') expect(spread).toBeCloseTo(Math.sqrt(1 / 12), 3);
+      if (name === 'triangle') expect(spread).toBeCloseTo(Math.sqrt(1 / 6), 3);
+      expect(offset(0)).toBeGreaterThanOrEqual(-2);
+      expect(all.every((v, i) => i === 0 || v >= all[i - 1]!)).toBe(true);
+    },
+  );
 });
 
 describe('light', () => {
@@ -91,22 +113,43 @@ describe('light', () => {
     expect(mean(render(sceneOf(leftOf(9), [glass])).colour[1]!)).toBeCloseTo(1, 5);
     // A solid slab of two surfaces, too.
     const slab = { ...glass, absorption: [0, 0, 0] as const };
-    const back = leftOf(9, -2).map(([ax, ay, az, bx, by, bz, cx, cy, cz]) => [ax!, ay!, az!, cx!, cy!, cz!, bx!, by!, bz!]);
+    const back = leftOf(9, -2).map(([ax, ay, az, bx, by, bz, cx, cy, cz]) => [
+      ax!,
+      ay!,
+      az!,
+      cx!,
+      cy!,
+      cz!,
+      bx!,
+      by!,
+      bz!,
+    ]);
     expect(mean(render(sceneOf([...leftOf(9), ...back], [slab])).colour[1]!)).toBeCloseTo(1, 5);
   });
 
   test('a mirror of a perfect metal shows the sky', () => {
-    const metal: SceneMaterial = { name: 'metal', kind: 'metal', colour: [1, 1, 1], roughness: 0.1, ior: 1.5 };
+    const metal: SceneMaterial = {
+      name: 'metal',
+      kind: 'metal',
+      colour: [1, 1, 1],
+      roughness: 0.1,
+      ior: 1.5,
+    };
     expect(mean(render(sceneOf(leftOf(9), [metal]), { samples: 256 }).colour[0]!)).toBeCloseTo(1, 1);
   });
 
   test('the sun on a facing diffuse wall gives colour times irradiance over pi', () => {
     const dark = { zenith: [0, 0, 0], horizon: [0, 0, 0], ground: [0, 0, 0] } as const;
     const sun = { direction: [0, 0, 1] as const, irradiance: [2, 2, 2] as const, angularRadius: 0.005 };
-    expect(mean(render({ ...sceneOf(leftOf(9)), sky: dark, sun }).colour[0]!)).toBeCloseTo((0.5 * 2) / Math.PI, 3);
+    expect(mean(render({ ...sceneOf(leftOf(9)), sky: dark, sun }).colour[0]!)).toBeCloseTo(
+      (0.5 * 2) / Math.PI,
+      3,
+    );
     // A second wall between the wall and the sun takes all of it away.
     const shade = leftOf(9, 3);
-    expect(mean(render({ ...sceneOf([...leftOf(9), ...shade]), sky: dark, sun }).colour[0]!)).toBeLessThan(1e-4);
+    expect(mean(render({ ...sceneOf([...leftOf(9), ...shade]), sky: dark, sun }).colour[0]!)).toBeLessThan(
+      1e-4,
+    );
   });
 
   test('an edge in the middle of a pixel column covers half of it, and beauty and mask agree', () => {
@@ -138,7 +181,8 @@ describe('light', () => {
 describe('whole pictures', () => {
   test('cover every pixel once', () => {
     const seen = new Uint8Array(70 * 40);
-    for (const a of renderTiles(70, 40)) for (let y = a.y0; y < a.y1; y++) for (let x = a.x0; x < a.x1; x++) seen[y * 70 + x]!++;
+    for (const a of renderTiles(70, 40))
+      for (let y = a.y0; y < a.y1; y++) for (let x = a.x0; x < a.x1; x++) seen[y * 70 + x]!++;
     expect(seen.every((n) => n === 1)).toBe(true);
   });
 
@@ -152,17 +196,35 @@ describe('whole pictures', () => {
 describe('scenes from glTF', () => {
   test('the demo scene has a camera, a sun, unique names and shared materials', async () => {
     const { readFileSync } = await import('node:fs');
-    const scene = await readGlb(new Uint8Array(readFileSync(new URL('../../../demo/files/honey_table.glb', import.meta.url))));
+    const scene = await readGlb(
+      new Uint8Array(readFileSync(new URL('../../../demo/files/honey_table.glb', import.meta.url))),
+    );
     const names = scene.objects.map((o) => o.name);
     expect(new Set(names).size).toBe(names.length);
-    expect(names).toEqual(expect.arrayContaining(['jars/jar_1/lid', 'jars/jar_3/honey', 'smoker/bellows', 'hive/roof']));
+    expect(names).toEqual(
+      expect.arrayContaining(['jars/jar_1/lid', 'jars/jar_3/honey', 'smoker/bellows', 'hive/roof']),
+    );
     expect(names.filter((n) => n.startsWith('lavender/sprig_')).length).toBeGreaterThanOrEqual(40);
     expect(scene.sun).toBeDefined();
     const used = (object: string) =>
-      new Set(scene.triangleObject.reduce<number[]>((list, o, t) => (names[o] === object ? [...list.slice(-60), scene.triangleMaterial[t]!] : list), []));
+      new Set(
+        scene.triangleObject.reduce<number[]>(
+          (list, o, t) => (names[o] === object ? [...list.slice(-60), scene.triangleMaterial[t]!] : list),
+          [],
+        ),
+      );
     expect(used('jars/jar_1/lid')).toEqual(used('jars/jar_2/lid'));
-    expect(new Set(Array.from(scene.triangleMaterial).filter((_, t) => names[scene.triangleObject[t]!] === 'smoker/bellows')).size).toBe(2);
-    expect(scene.materials.find((m) => m.name === 'honey')).toMatchObject({ kind: 'glass', absorption: expect.anything() });
+    expect(
+      new Set(
+        Array.from(scene.triangleMaterial).filter(
+          (_, t) => names[scene.triangleObject[t]!] === 'smoker/bellows',
+        ),
+      ).size,
+    ).toBe(2);
+    expect(scene.materials.find((m) => m.name === 'honey')).toMatchObject({
+      kind: 'glass',
+      absorption: expect.anything(),
+    });
     expect(scene.materials.find((m) => m.name === 'brass')!.kind).toBe('metal');
     const finite = scene.positions.every(Number.isFinite) && scene.normals.every(Number.isFinite);
     expect(finite).toBe(true);

@@ -133,7 +133,15 @@ export class Tracer {
   }
 
   /** Light that gets from a point to a distance `limit`; false, and nothing, if an opaque thing is between. */
-  transmittance(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, limit: number): boolean {
+  transmittance(
+    ox: number,
+    oy: number,
+    oz: number,
+    dx: number,
+    dy: number,
+    dz: number,
+    limit: number,
+  ): boolean {
     this.rays++;
     const { bounds, nodes, triangles } = this.bvh;
     const { stack, shadowTint } = this;

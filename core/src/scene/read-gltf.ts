@@ -170,7 +170,13 @@ class TriangleBuilder {
   }
 }
 
-const PLAIN: SceneMaterial = { name: 'unnamed', kind: 'opaque', colour: [0.8, 0.8, 0.8], roughness: 1, ior: 1.5 };
+const PLAIN: SceneMaterial = {
+  name: 'unnamed',
+  kind: 'opaque',
+  colour: [0.8, 0.8, 0.8],
+  roughness: 1,
+  ior: 1.5,
+};
 
 /** glTF's metallic-roughness model with KHR transmission, volume and IOR, reduced to the renderer's three kinds. */
 function convertMaterial(material: Material): SceneMaterial {
@@ -202,10 +208,29 @@ function normalise(v: [number, number, number]): [number, number, number] {
 /** Cofactor matrix of the upper 3x3: it carries normals through any transform, mirrored ones included. */
 function cofactors(m: number[]): number[] {
   const [a, b, c, , d, e, f, , g, h, i] = m as [
-    number, number, number, number, number, number, number, number, number, number, number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
   ];
-  const out = [e * i - f * h, f * g - d * i, d * h - e * g, c * h - b * i, a * i - c * g, b * g - a * h, b * f - c * e, c * d - a * f, a * e - b * d];
+  const out = [
+    e * i - f * h,
+    f * g - d * i,
+    d * h - e * g,
+    c * h - b * i,
+    a * i - c * g,
+    b * g - a * h,
+    b * f - c * e,
+    c * d - a * f,
+    a * e - b * d,
+  ];
   const mirrored = a * out[0]! + b * out[1]! + c * out[2]! < 0;
   return mirrored ? out.map((x) => -x) : out;
 }
-

@@ -64,4 +64,8 @@ export interface Sky {
   glow?: { direction: Rgb; radiance: Rgb; sharpness: number };
 }
 
-export const DEFAULT_SKY: Sky = { zenith: [0.35, 0.5, 0.8], horizon: [0.8, 0.85, 0.9], ground: [0.2, 0.19, 0.17] };
+export const DEFAULT_SKY: Sky = {
+  zenith: [0.35, 0.5, 0.8],
+  horizon: [0.8, 0.85, 0.9],
+  ground: [0.2, 0.19, 0.17],
+};

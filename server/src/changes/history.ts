@@ -70,7 +70,11 @@ async function step(
 /** Records a new state of the list. What could be redone is forgotten, as after any edit. */
 export const saveChanges = (pool: Pool, shotId: string, revision: number, label: string, list: ChangeList) =>
   step(pool, shotId, revision, async (client, at) => {
-    await client.query('delete from change_step where shot_id = $1 and (step > $2 or step <= $2 - $3)', [shotId, at, KEPT]);
+    await client.query('delete from change_step where shot_id = $1 and (step > $2 or step <= $2 - $3)', [
+      shotId,
+      at,
+      KEPT,
+    ]);
     await client.query('insert into change_step (shot_id, step, label, list) values ($1, $2, $3, $4)', [
       shotId,
       at + 1,

@@ -7,7 +7,9 @@ const LOCK = 460_001;
 
 /** Brings the schema up to date with the numbered SQL files, each in its own transaction, once. */
 export async function migrate(pool: Pool, say: (text: string) => void): Promise<void> {
-  await pool.query('create table if not exists migration (name text primary key, applied timestamptz not null default now())');
+  await pool.query(
+    'create table if not exists migration (name text primary key, applied timestamptz not null default now())',
+  );
   for (const name of (await readdir(FOLDER)).filter((f) => f.endsWith('.sql')).sort())
     await inTransaction(pool, async (client) => {
       await client.query('select pg_advisory_xact_lock($1)', [LOCK]);

@@ -3,7 +3,13 @@ import type { Change, ChangeList, CorrectionUse, Pick } from '@zesty-crow/core/c
 const pick = (layer: string, member: string, rule = false): Pick =>
   rule ? { mode: 'with', layer, member, rule } : { mode: 'with', layer, member };
 
-const change = (id: string, words: string, who: Pick[], corrections: Omit<CorrectionUse, 'id' | 'on'>[], on = true): Change => ({
+const change = (
+  id: string,
+  words: string,
+  who: Pick[],
+  corrections: Omit<CorrectionUse, 'id' | 'on'>[],
+  on = true,
+): Change => ({
   id,
   words,
   on,
@@ -17,15 +23,26 @@ export const demoChanges = (): ChangeList => ({
   format: 'zesty-crow/changes',
   version: 1,
   changes: [
-    change('demo-lids', 'Lids in the green of the hive', [pick('CryptoMaterial', 'lid_enamel')], [
-      { kind: 'hue-saturation-lightness', values: { hue: 150, saturation: -35, lightness: -8 } },
-    ]),
-    change('demo-lavender', 'Lavender could sing a little more', [pick('CryptoObject', 'lavender/sprig_*', true)], [
-      { kind: 'exposure', values: { stops: 0.35 } },
-      { kind: 'hue-saturation-lightness', values: { saturation: 25 } },
-    ]),
-    change('demo-smoker', 'Calm the brass', [pick('CryptoMaterial', 'brass')], [
-      { kind: 'exposure', values: { stops: -0.5 } },
-    ]),
+    change(
+      'demo-lids',
+      'Lids in the green of the hive',
+      [pick('CryptoMaterial', 'lid_enamel')],
+      [{ kind: 'hue-saturation-lightness', values: { hue: 150, saturation: -35, lightness: -8 } }],
+    ),
+    change(
+      'demo-lavender',
+      'Lavender could sing a little more',
+      [pick('CryptoObject', 'lavender/sprig_*', true)],
+      [
+        { kind: 'exposure', values: { stops: 0.35 } },
+        { kind: 'hue-saturation-lightness', values: { saturation: 25 } },
+      ],
+    ),
+    change(
+      'demo-smoker',
+      'Calm the brass',
+      [pick('CryptoMaterial', 'brass')],
+      [{ kind: 'exposure', values: { stops: -0.5 } }],
+    ),
   ],
 });

@@ -15,11 +15,16 @@ export async function seedDemo({ pool, boss }: Services, say: (text: string) => 
   if (rowCount) return;
   const scene = new URL('honey_table.glb', FILES);
   const picture = new URL('honey_table_v1.exr', FILES);
-  if (!existsSync(fileURLToPath(picture))) throw new Error(`The demo's files are missing: ${fileURLToPath(picture)}`);
+  if (!existsSync(fileURLToPath(picture)))
+    throw new Error(`The demo's files are missing: ${fileURLToPath(picture)}`);
   say('Adding the demo shot');
   const shotId = await createShot(pool, 'Honey table');
   const file = (url: URL) => createReadStream(fileURLToPath(url));
-  await storeFile(pool, { shotId, role: 'scene', name: 'honey_table.glb', mediaType: 'model/gltf-binary' }, file(scene));
+  await storeFile(
+    pool,
+    { shotId, role: 'scene', name: 'honey_table.glb', mediaType: 'model/gltf-binary' },
+    file(scene),
+  );
   const version = await createVersion(pool, shotId, 'render', 'reading');
   await storeFile(
     pool,
@@ -30,4 +35,3 @@ export async function seedDemo({ pool, boss }: Services, say: (text: string) => 
   await enqueue(pool, boss, { kind: 'ingest', shotId, versionId: version.id, input: {} });
   await pool.query(`insert into migration (name) values ('demo')`);
 }
-

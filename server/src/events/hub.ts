@@ -28,7 +28,10 @@ export class EventHub {
       // The database was restarted, most likely: listen again as soon as it answers.
       if (!this.stopped) setTimeout(() => void this.start().catch(this.onError), 1000);
     });
-    client.on('notification', ({ channel, payload }) => void this.pass(channel, payload ?? '').catch(this.onError));
+    client.on(
+      'notification',
+      ({ channel, payload }) => void this.pass(channel, payload ?? '').catch(this.onError),
+    );
     await client.connect();
     await client.query(`listen ${JOB_CHANNEL}`);
     await client.query(`listen ${SHOT_CHANNEL}`);
@@ -37,7 +40,9 @@ export class EventHub {
   private async pass(channel: string, id: string): Promise<void> {
     if (this.listeners.size === 0) return;
     const event: ServerEvent =
-      channel === JOB_CHANNEL ? { event: 'job', data: await jobById(this.pool, id) } : { event: 'shot', data: { id } };
+      channel === JOB_CHANNEL
+        ? { event: 'job', data: await jobById(this.pool, id) }
+        : { event: 'shot', data: { id } };
     for (const listener of this.listeners) listener(event);
   }
 

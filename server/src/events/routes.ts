@@ -10,7 +10,9 @@ export function eventRoutes({ events }: Services): Hono {
   app.get('/', (c) =>
     streamSSE(c, async (stream) => {
       let open = true;
-      const stop = events.subscribe(({ event, data }) => void stream.writeSSE({ event, data: JSON.stringify(data) }));
+      const stop = events.subscribe(
+        ({ event, data }) => void stream.writeSSE({ event, data: JSON.stringify(data) }),
+      );
       stream.onAbort(() => {
         open = false;
         stop();

@@ -37,12 +37,22 @@ const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 /**
  * Streams bytes into the database. Either the whole file is stored or nothing: a broken upload leaves no trace.
  */
-export async function storeFile(pool: Pool, file: NewFile, bytes: Readable, limit = Infinity): Promise<FileRow> {
+export async function storeFile(
+  pool: Pool,
+  file: NewFile,
+  bytes: Readable,
+  limit = Infinity,
+): Promise<FileRow> {
   return inTransaction(pool, (client) => storeFileIn(client, file, bytes, limit));
 }
 
 /** The same inside a transaction of the caller's. */
-export async function storeFileIn(client: Client, file: NewFile, bytes: Readable, limit = Infinity): Promise<FileRow> {
+export async function storeFileIn(
+  client: Client,
+  file: NewFile,
+  bytes: Readable,
+  limit = Infinity,
+): Promise<FileRow> {
   const { rows } = await client.query<{ id: string }>(
     `insert into file (shot_id, version_id, job_id, role, name, media_type, size, sha256)
      values ($1, $2, $3, $4, $5, $6, 0, '') returning id`,
@@ -77,7 +87,9 @@ export async function streamFile(pool: Pool, id: string): Promise<Readable> {
   const client = await pool.connect();
   // COPY takes no parameters; the id was checked to be nothing but hex digits and hyphens.
   const rows = client.query(
-    copyTo(`copy (select bytes from file_chunk where file_id = '${id}' order by number) to stdout (format binary)`),
+    copyTo(
+      `copy (select bytes from file_chunk where file_id = '${id}' order by number) to stdout (format binary)`,
+    ),
   );
   const out = new RowBytes();
   // A reader that leaves early leaves the connection in the middle of a COPY: it cannot be used again.
@@ -115,10 +127,12 @@ export async function filesOf(
   const columns = 'id, role, name, media_type, size, sha256';
   const { rows } =
     'versionId' in owner
-      ? await pool.query<FileRow>(`select ${columns} from file where version_id = $1 order by created`, [owner.versionId])
-      : await pool.query<FileRow>(`select ${columns} from file where shot_id = $1 and role = $2 order by created desc`, [
-          owner.shotId,
-          owner.role,
-        ]);
+      ? await pool.query<FileRow>(`select ${columns} from file where version_id = $1 order by created`, [
+          owner.versionId,
+        ])
+      : await pool.query<FileRow>(
+          `select ${columns} from file where shot_id = $1 and role = $2 order by created desc`,
+          [owner.shotId, owner.role],
+        );
   return rows;
 }

@@ -21,7 +21,11 @@ export function makeApp(services: Services, log: Logger, webFolder: string): Hon
     const origin = c.req.header('origin');
     const host = c.req.header('host') ?? '';
     if (!LOCAL.test(host) || (origin !== undefined && origin !== `http://${host}`))
-      throw new Problem(403, 'This address is not allowed.', 'Open Zesty Crow by the address that it printed at its start.');
+      throw new Problem(
+        403,
+        'This address is not allowed.',
+        'Open Zesty Crow by the address that it printed at its start.',
+      );
     await next();
     c.header('x-content-type-options', 'nosniff');
     c.header('referrer-policy', 'no-referrer');
@@ -38,7 +42,11 @@ export function makeApp(services: Services, log: Logger, webFolder: string): Hon
     return c.json({ ready: true });
   });
   app.all('/api/*', () => {
-    throw new Problem(404, 'There is nothing at this address.', 'The interface and the server may be of different versions: reload the page.');
+    throw new Problem(
+      404,
+      'There is nothing at this address.',
+      'The interface and the server may be of different versions: reload the page.',
+    );
   });
 
   app.use(
@@ -60,8 +68,16 @@ export function makeApp(services: Services, log: Logger, webFolder: string): Hon
     return problemResponse(
       c,
       lost
-        ? new Problem(503, 'The database does not answer.', 'Nothing that was saved is lost. Try again in a moment, or start Zesty Crow again.')
-        : new Problem(500, 'The server could not do that.', 'Nothing that was saved is lost. Try again; the log says more.'),
+        ? new Problem(
+            503,
+            'The database does not answer.',
+            'Nothing that was saved is lost. Try again in a moment, or start Zesty Crow again.',
+          )
+        : new Problem(
+            500,
+            'The server could not do that.',
+            'Nothing that was saved is lost. Try again; the log says more.',
+          ),
     );
   });
   return app;

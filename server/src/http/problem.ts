@@ -14,7 +14,11 @@ export class Problem extends Error {
 }
 
 export const notFound = (what: string) =>
-  new Problem(404, `There is no such ${what}.`, 'It may have been deleted in another window. Go back to the shots and look again.');
+  new Problem(
+    404,
+    `There is no such ${what}.`,
+    'It may have been deleted in another window. Go back to the shots and look again.',
+  );
 
 /** Writes a problem as `application/problem+json`. */
 export function problemResponse(c: Context, problem: Problem): Response {

@@ -26,6 +26,10 @@ const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 export function idParam(c: Context, what: string): string {
   const id = c.req.param('id') ?? '';
   if (!UUID.test(id))
-    throw new Problem(404, `There is no such ${what}.`, 'The address is not complete. Go back to the shots and look again.');
+    throw new Problem(
+      404,
+      `There is no such ${what}.`,
+      'The address is not complete. Go back to the shots and look again.',
+    );
   return id;
 }

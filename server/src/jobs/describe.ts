@@ -47,7 +47,10 @@ export function openExrBytes(bytes: Uint8Array, sidecars: ReadonlyMap<string, st
     findCryptomattes(image.header).flatMap(({ sidecar }) => {
       const name = sidecar === undefined ? undefined : safeSidecarName(sidecar);
       // A manifest that was uploaded alone needs no matching name: pictures get renamed, their manifests do not.
-      const text = name === undefined ? undefined : (sidecars.get(name) ?? (sidecars.size === 1 ? [...sidecars.values()][0] : undefined));
+      const text =
+        name === undefined
+          ? undefined
+          : (sidecars.get(name) ?? (sidecars.size === 1 ? [...sidecars.values()][0] : undefined));
       return name !== undefined && text !== undefined ? [[name, text] as const] : [];
     }),
   );
@@ -79,7 +82,11 @@ export function preview(open: OpenPicture): Uint8Array {
       for (let x = 0; x < w; x++) {
         let sum = 0;
         for (let j = 0; j < factor; j++)
-          for (let i = 0; i < factor; i++) sum += Math.min(4, plane[Math.min(height - 1, y * factor + j) * width + Math.min(width - 1, x * factor + i)]!);
+          for (let i = 0; i < factor; i++)
+            sum += Math.min(
+              4,
+              plane[Math.min(height - 1, y * factor + j) * width + Math.min(width - 1, x * factor + i)]!,
+            );
         out[y * w + x] = sum / (factor * factor);
       }
     return out;

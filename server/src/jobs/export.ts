@@ -42,7 +42,9 @@ function exportMask(open: OpenPicture, input: ExportInput): Uint8Array {
   });
   mask.update(change.who);
   const { header } = open.image;
-  return input.format === 'png' ? maskToPng(mask.coverage, header) : maskToExr(mask.coverage, header, { zlib: nodeZlib });
+  return input.format === 'png'
+    ? maskToPng(mask.coverage, header)
+    : maskToExr(mask.coverage, header, { zlib: nodeZlib });
 }
 
 function exportPicture(open: OpenPicture, input: ExportInput, progress: (done: number) => void): Uint8Array {
@@ -64,7 +66,10 @@ export const exportFile: JobRunner = async (job, { pool, progress, signal }) => 
   const open = await openVersion(pool, job.version_id!);
   signal.throwIfAborted();
   progress(0.3, 'Computing');
-  const bytes = input.what === 'mask' ? exportMask(open, input) : exportPicture(open, input, (d) => progress(d, 'Computing'));
+  const bytes =
+    input.what === 'mask'
+      ? exportMask(open, input)
+      : exportPicture(open, input, (d) => progress(d, 'Computing'));
   signal.throwIfAborted();
   progress(0.9, 'Saving');
   const file = await storeFile(

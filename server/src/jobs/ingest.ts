@@ -7,7 +7,12 @@ import { announce, SHOT_CHANNEL } from './jobs.ts';
 import type { JobRunner } from './run.ts';
 
 /** Notes size, layers and findings of a version and makes its preview; then it can be worked on. */
-export async function finishVersion(pool: Pool, shotId: string, versionId: string, open: OpenPicture): Promise<void> {
+export async function finishVersion(
+  pool: Pool,
+  shotId: string,
+  versionId: string,
+  open: OpenPicture,
+): Promise<void> {
   await storeFile(
     pool,
     { shotId, versionId, role: 'preview', name: 'preview.png', mediaType: 'image/png' },

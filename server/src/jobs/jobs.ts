@@ -19,14 +19,16 @@ export interface JobRow {
   ended: string | null;
 }
 
-const COLUMNS = 'id, kind, shot_id, version_id, state, progress, message, input, result, created, started, ended';
+const COLUMNS =
+  'id, kind, shot_id, version_id, state, progress, message, input, result, created, started, ended';
 
 /** Channel on which every change of a job is announced, with the job's id. */
 export const JOB_CHANNEL = 'zesty_crow_job';
 /** Channel on which a change of a shot is announced, with the shot's id. */
 export const SHOT_CHANNEL = 'zesty_crow_shot';
 
-export const announce = (pool: Pool, channel: string, id: string) => pool.query('select pg_notify($1, $2)', [channel, id]);
+export const announce = (pool: Pool, channel: string, id: string) =>
+  pool.query('select pg_notify($1, $2)', [channel, id]);
 
 export async function jobById(pool: Pool, id: string): Promise<JobRow | undefined> {
   return (await pool.query<JobRow>(`select ${COLUMNS} from job where id = $1`, [id])).rows[0];
@@ -66,7 +68,12 @@ export async function claimJob(pool: Pool, id: string): Promise<JobRow | undefin
 }
 
 /** Notes progress and that the worker lives; false if the job was cancelled meanwhile. */
-export async function noteProgress(pool: Pool, id: string, progress: number, message: string): Promise<boolean> {
+export async function noteProgress(
+  pool: Pool,
+  id: string,
+  progress: number,
+  message: string,
+): Promise<boolean> {
   const { rowCount } = await pool.query(
     `update job set progress = $2, message = $3, seen = now() where id = $1 and state = 'running'`,
     [id, progress, message],

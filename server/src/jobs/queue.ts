@@ -9,7 +9,8 @@ export async function openQueue(database: string, onError: (error: Error) => voi
   const boss = new PgBoss({ connectionString: database, schema: 'queue', max: 4 });
   boss.on('error', onError);
   await boss.start();
-  for (const kind of JOB_KINDS) await boss.createQueue(kind, { name: kind, retryLimit: 0, expireInHours: 20 });
+  for (const kind of JOB_KINDS)
+    await boss.createQueue(kind, { name: kind, retryLimit: 0, expireInHours: 20 });
   return boss;
 }
 

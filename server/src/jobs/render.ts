@@ -48,5 +48,8 @@ export const render: JobRunner = async (job, { pool, settings, signal, progress 
   );
   await finishVersion(pool, job.shot_id, version.id, open);
   const seconds = (performance.now() - started) / 1000;
-  return { message: `Rendered v${version.number} in ${seconds.toFixed(0)} s`, result: { version: version.number } };
+  return {
+    message: `Rendered v${version.number} in ${seconds.toFixed(0)} s`,
+    result: { version: version.number },
+  };
 };

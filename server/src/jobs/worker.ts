@@ -15,7 +15,12 @@ const NOTE_EVERY = 250;
 const SIGN_IN_EVERY = 5000;
 const log = pino({ name: 'worker', level: process.env['LOG_LEVEL'] ?? 'warn' });
 
-async function runJob(pool: Pool, settings: Settings, running: Map<string, AbortController>, id: string): Promise<void> {
+async function runJob(
+  pool: Pool,
+  settings: Settings,
+  running: Map<string, AbortController>,
+  id: string,
+): Promise<void> {
   const job = await claimJob(pool, id);
   if (!job) return;
   const abort = new AbortController();
@@ -84,9 +89,10 @@ async function main(): Promise<void> {
     for (const abort of running.values()) abort.abort(new Error('The worker was stopped.'));
     // What was under way goes back into the queue for the next start.
     await pool
-      .query(`update job set state = 'waiting', message = 'Taken up again' where id = any($1) and state = 'running'`, [
-        [...running.keys()],
-      ])
+      .query(
+        `update job set state = 'waiting', message = 'Taken up again' where id = any($1) and state = 'running'`,
+        [[...running.keys()]],
+      )
       .catch(noteError);
     process.exit(0);
   };

@@ -6,7 +6,15 @@ import { filesOf } from '../files/store.ts';
 import { announce, SHOT_CHANNEL } from '../jobs/jobs.ts';
 import { enqueue } from '../jobs/queue.ts';
 import type { RenderInput } from '../jobs/render.ts';
-import { createShot, createVersion, listShots, renameShot, setDeleted, shotCard, versionsOf } from './shots.ts';
+import {
+  createShot,
+  createVersion,
+  listShots,
+  renameShot,
+  setDeleted,
+  shotCard,
+  versionsOf,
+} from './shots.ts';
 
 const shotName = bodyOf<{ name: string }>({
   type: 'object',
@@ -70,7 +78,11 @@ export function shotRoutes({ pool, boss }: Services): Hono {
     const input = await readBody(c, renderInput);
     if (!(await shotCard(pool, id))) throw notFound('shot');
     if ((await filesOf(pool, { shotId: id, role: 'scene' })).length === 0)
-      throw new Problem(409, 'This shot has no scene.', 'It was made from finished files, so there is nothing to render.');
+      throw new Problem(
+        409,
+        'This shot has no scene.',
+        'It was made from finished files, so there is nothing to render.',
+      );
     return c.json(await enqueue(pool, boss, { kind: 'render', shotId: id, input }), 202);
   });
   return app;

@@ -48,7 +48,8 @@ export async function shotCard(pool: Pool, id: string): Promise<ShotCard | undef
 }
 
 export async function createShot(pool: Pool, name: string): Promise<string> {
-  return (await pool.query<{ id: string }>('insert into shot (name) values ($1) returning id', [name])).rows[0]!.id;
+  return (await pool.query<{ id: string }>('insert into shot (name) values ($1) returning id', [name]))
+    .rows[0]!.id;
 }
 
 export async function renameShot(pool: Pool, id: string, name: string): Promise<boolean> {
@@ -102,7 +103,12 @@ export async function createVersion(
 }
 
 export async function versionById(pool: Pool, id: string) {
-  const { rows } = await pool.query<{ id: string; shot_id: string; number: number; state: VersionRow['state'] }>(
+  const { rows } = await pool.query<{
+    id: string;
+    shot_id: string;
+    number: number;
+    state: VersionRow['state'];
+  }>(
     `select v.id, v.shot_id, v.number, v.state from version v join shot s on s.id = v.shot_id
      where v.id = $1 and s.deleted is null`,
     [id],

@@ -47,7 +47,11 @@ export function versionRoutes({ pool, boss, settings }: Services): Hono {
     const name = c.req.param('name');
     const kind = KINDS[name.slice(name.lastIndexOf('.') + 1).toLowerCase()];
     if (!kind)
-      throw new Problem(415, `${name} is not a file that can be used.`, 'Drop OpenEXR files (.exr) and their manifests (.json).');
+      throw new Problem(
+        415,
+        `${name} is not a file that can be used.`,
+        'Drop OpenEXR files (.exr) and their manifests (.json).',
+      );
     const body = c.req.raw.body as ReadableStream | null;
     if (!body) throw new Problem(400, `${name} is empty.`, 'Choose the file again.');
     try {
@@ -66,8 +70,15 @@ export function versionRoutes({ pool, boss, settings }: Services): Hono {
 
   app.delete('/:id', async (c) => {
     const version = await find(idParam(c, 'version'));
-    const { rowCount } = await pool.query(`delete from version where id = $1 and state = 'receiving'`, [version.id]);
-    if (!rowCount) throw new Problem(409, 'This version is complete.', 'Only a version whose files are still arriving can be discarded.');
+    const { rowCount } = await pool.query(`delete from version where id = $1 and state = 'receiving'`, [
+      version.id,
+    ]);
+    if (!rowCount)
+      throw new Problem(
+        409,
+        'This version is complete.',
+        'Only a version whose files are still arriving can be discarded.',
+      );
     await announce(pool, SHOT_CHANNEL, version.shot_id);
     return c.body(null, 204);
   });
@@ -80,14 +91,20 @@ export function versionRoutes({ pool, boss, settings }: Services): Hono {
     );
     if (!rowCount) throw new Problem(409, 'This version was read already.', 'Nothing needs to be done.');
     await announce(pool, SHOT_CHANNEL, version.shot_id);
-    const job = await enqueue(pool, boss, { kind: 'ingest', shotId: version.shot_id, versionId: version.id, input: {} });
+    const job = await enqueue(pool, boss, {
+      kind: 'ingest',
+      shotId: version.shot_id,
+      versionId: version.id,
+      input: {},
+    });
     return c.json(job, 202);
   });
 
   app.post('/:id/export', async (c) => {
     const version = await find(idParam(c, 'version'));
     const input = await readBody(c, exportInput);
-    if (version.state !== 'ready') throw new Problem(409, 'This version is not ready.', 'Wait until it has been read.');
+    if (version.state !== 'ready')
+      throw new Problem(409, 'This version is not ready.', 'Wait until it has been read.');
     try {
       parseChangeList(input.list);
     } catch (error) {

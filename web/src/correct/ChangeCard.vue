@@ -24,13 +24,18 @@ function grow(): void {
   area.style.height = '0';
   area.style.height = `${area.scrollHeight}px`;
 }
-watch(() => props.change.words, () => void nextTick(grow), { immediate: true });
+watch(
+  () => props.change.words,
+  () => void nextTick(grow),
+  { immediate: true },
+);
 
 // A card made just now is waiting for the client's words.
 watch(
   words,
   (area) => {
-    if (area && props.open && props.change.words === '' && props.change.who.length === 0) area.focus({ preventScroll: true });
+    if (area && props.open && props.change.words === '' && props.change.who.length === 0)
+      area.focus({ preventScroll: true });
     grow();
   },
   { flush: 'post' },
@@ -53,7 +58,11 @@ watch(
       placeholder="What did the client ask for?"
       aria-label="The client's words"
       @focus="emit('open')"
-      @input="changes.list.changes.find((c) => c.id === change.id)!.words = ($event.target as HTMLTextAreaElement).value"
+      @input="
+        changes.list.changes.find((c) => c.id === change.id)!.words = (
+          $event.target as HTMLTextAreaElement
+        ).value
+      "
       @change="changes.commit('Edit words')"
       @keydown.enter.exact.prevent="($event.target as HTMLElement).blur()"
     />
@@ -69,15 +78,30 @@ watch(
         :model-value="change.on"
         size="small"
         :aria-label="`Apply ${change.words || 'change'}`"
-        @update:model-value="(on) => { change.on = on === true; void changes.commit(on ? 'Turn on' : 'Turn off'); }"
+        @update:model-value="
+          (on) => {
+            change.on = on === true;
+            void changes.commit(on ? 'Turn on' : 'Turn off');
+          }
+        "
       />
       <ElCheckbox
         :model-value="change.done"
         size="small"
         label="done"
-        @update:model-value="(done) => { change.done = done === true; void changes.commit(done ? 'Mark as done' : 'Mark as not done'); }"
+        @update:model-value="
+          (done) => {
+            change.done = done === true;
+            void changes.commit(done ? 'Mark as done' : 'Mark as not done');
+          }
+        "
       />
-      <button class="plain-button bin" type="button" :aria-label="`Delete ${change.words || 'change'}`" @click.stop="changes.removeChange(change.id)">
+      <button
+        class="plain-button bin"
+        type="button"
+        :aria-label="`Delete ${change.words || 'change'}`"
+        @click.stop="changes.removeChange(change.id)"
+      >
         <Trash2 :size="14" :stroke-width="1.6" />
       </button>
     </footer>

@@ -51,7 +51,8 @@ async function openVersion(v: Version): Promise<void> {
   pushLook();
 }
 
-const pushChanges = () => picture.setChanges(JSON.parse(JSON.stringify(changes.list.changes)), changes.openId);
+const pushChanges = () =>
+  picture.setChanges(JSON.parse(JSON.stringify(changes.list.changes)), changes.openId);
 const pushLook = () =>
   picture.setLook({ look: view.look, stops: view.stops, layer: view.layer, openChange: changes.openId });
 watch([() => changes.list, () => changes.openId], pushChanges, { deep: true });
@@ -106,14 +107,21 @@ const findings = computed(() => picture.opened?.findings.filter((f) => f.severit
           aria-label="Version"
           @update:model-value="(id: string) => openVersion(ready.find((v) => v.id === id)!)"
         >
-          <ElOption v-for="v in ready" :key="v.id" :value="v.id" :label="`v${v.number}, ${v.source === 'render' ? 'rendered' : 'imported'}`" />
+          <ElOption
+            v-for="v in ready"
+            :key="v.id"
+            :value="v.id"
+            :label="`v${v.number}, ${v.source === 'render' ? 'rendered' : 'imported'}`"
+          />
         </ElSelect>
         <ElButton v-if="shot?.hasScene" size="small" @click="rendering = true">Render again…</ElButton>
         <span class="space" />
         <span class="saving" aria-live="polite">
           {{ changes.saving === 'saving' ? 'Saving…' : changes.saving === 'unsaved' ? '' : 'All saved' }}
         </span>
-        <ElButton v-if="changes.saving === 'unsaved'" size="small" type="danger" @click="changes.saveAgain()">Not saved. Save again</ElButton>
+        <ElButton v-if="changes.saving === 'unsaved'" size="small" type="danger" @click="changes.saveAgain()"
+          >Not saved. Save again</ElButton
+        >
         <button
           class="plain-button step"
           type="button"
@@ -134,18 +142,33 @@ const findings = computed(() => picture.opened?.findings.filter((f) => f.severit
         >
           <Redo2 :size="18" :stroke-width="1.6" />
         </button>
-        <ElButton size="small" type="primary" :disabled="!version" @click="exporting = true">Export…</ElButton>
+        <ElButton size="small" type="primary" :disabled="!version" @click="exporting = true"
+          >Export…</ElButton
+        >
       </header>
       <ViewBar />
       <div class="stage-picture">
         <PictureViewer ref="viewer" @probe="probe = $event" @zoomed="zoomPercent = $event" />
         <div v-if="picture.progress" class="veil" role="status">
           <p>{{ picture.progress.text }}…</p>
-          <ElProgress :percentage="Math.round(picture.progress.share * 100)" :stroke-width="6" color="#f0d94a" :show-text="false" />
+          <ElProgress
+            :percentage="Math.round(picture.progress.share * 100)"
+            :stroke-width="6"
+            color="#f0d94a"
+            :show-text="false"
+          />
         </div>
-        <div v-else-if="picture.problem" class="veil" role="alert"><p>{{ picture.problem }}</p></div>
+        <div v-else-if="picture.problem" class="veil" role="alert">
+          <p>{{ picture.problem }}</p>
+        </div>
         <div v-if="findings.length" class="findings">
-          <ElAlert v-for="f in findings" :key="f.code + f.message" :type="f.severity === 'error' ? 'error' : 'warning'" :title="f.message" show-icon />
+          <ElAlert
+            v-for="f in findings"
+            :key="f.code + f.message"
+            :type="f.severity === 'error' ? 'error' : 'warning'"
+            :title="f.message"
+            show-icon
+          />
         </div>
       </div>
       <PickBar :zoom="zoomPercent" @fit="viewer?.fit()" @actual="viewer?.zoomTo(1)" />
@@ -153,16 +176,43 @@ const findings = computed(() => picture.opened?.findings.filter((f) => f.severit
     </div>
     <aside class="right"><ChangeSheet /></aside>
 
-    <ExportDialog v-if="exporting && version" :version="version" :shot-name="shot!.name" @close="exporting = false" />
+    <ExportDialog
+      v-if="exporting && version"
+      :version="version"
+      :shot-name="shot!.name"
+      @close="exporting = false"
+    />
     <ElDialog v-model="rendering" title="Render again" width="360">
       <p class="render-note">Renders the scene with its ID passes into a new version. The changes stay.</p>
       <div class="render-grid">
         <label for="render-width">Width</label>
-        <ElInputNumber id="render-width" v-model="renderInput.width" :min="16" :max="8192" :step="16" step-strictly size="small" /><span>px</span>
+        <ElInputNumber
+          id="render-width"
+          v-model="renderInput.width"
+          :min="16"
+          :max="8192"
+          :step="16"
+          step-strictly
+          size="small"
+        /><span>px</span>
         <label for="render-height">Height</label>
-        <ElInputNumber id="render-height" v-model="renderInput.height" :min="16" :max="8192" :step="1" size="small" /><span>px</span>
+        <ElInputNumber
+          id="render-height"
+          v-model="renderInput.height"
+          :min="16"
+          :max="8192"
+          :step="1"
+          size="small"
+        /><span>px</span>
         <label for="render-samples">Samples</label>
-        <ElInputNumber id="render-samples" v-model="renderInput.samples" :min="1" :max="65536" :step="16" size="small" /><span>a pixel</span>
+        <ElInputNumber
+          id="render-samples"
+          v-model="renderInput.samples"
+          :min="1"
+          :max="65536"
+          :step="16"
+          size="small"
+        /><span>a pixel</span>
       </div>
       <template #footer>
         <ElButton @click="rendering = false">Cancel</ElButton>

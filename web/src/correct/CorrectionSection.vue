@@ -30,9 +30,19 @@ function set(use: CorrectionUse, key: string, next: number, neutral: number): vo
           :model-value="use.on"
           size="small"
           :aria-label="`Apply ${correctionOf(use.kind)?.label ?? use.kind}`"
-          @update:model-value="(on) => { use.on = on === true; void changes.commit(on ? 'Turn on correction' : 'Turn off correction'); }"
+          @update:model-value="
+            (on) => {
+              use.on = on === true;
+              void changes.commit(on ? 'Turn on correction' : 'Turn off correction');
+            }
+          "
         />
-        <button class="plain-button" type="button" aria-label="Remove correction" @click="changes.removeCorrection(change, use.id)">
+        <button
+          class="plain-button"
+          type="button"
+          aria-label="Remove correction"
+          @click="changes.removeCorrection(change, use.id)"
+        >
           <X :size="15" :stroke-width="1.6" />
         </button>
       </header>
@@ -57,7 +67,9 @@ function set(use: CorrectionUse, key: string, next: number, neutral: number): vo
       <ElButton size="small" :icon="Plus">Add a correction</ElButton>
       <template #dropdown>
         <ElDropdownMenu>
-          <ElDropdownItem v-for="c in changes.kinds" :key="c.kind" :command="c.kind">{{ c.label }}</ElDropdownItem>
+          <ElDropdownItem v-for="c in changes.kinds" :key="c.kind" :command="c.kind">{{
+            c.label
+          }}</ElDropdownItem>
         </ElDropdownMenu>
       </template>
     </ElDropdown>

@@ -32,7 +32,11 @@ const picture = usePicture();
       </ElTooltip>
     </div>
     <span class="space" />
-    <label class="field" title="Changes how the picture is shown, not the picture. Double-click to reset." @dblclick="view.stops = 0">
+    <label
+      class="field"
+      title="Changes how the picture is shown, not the picture. Double-click to reset."
+      @dblclick="view.stops = 0"
+    >
       <span>View</span>
       <ElInputNumber
         v-model="view.stops"
@@ -47,8 +51,15 @@ const picture = usePicture();
       <span>stops</span>
     </label>
     <div class="group">
-      <button class="plain-button choice" type="button" title="Whole picture (key F)" @click="$emit('fit')">Fit</button>
-      <button class="plain-button choice zoom" type="button" title="One to one (key H)" @click="$emit('actual')">
+      <button class="plain-button choice" type="button" title="Whole picture (key F)" @click="$emit('fit')">
+        Fit
+      </button>
+      <button
+        class="plain-button choice zoom"
+        type="button"
+        title="One to one (key H)"
+        @click="$emit('actual')"
+      >
         {{ zoom < 10 ? zoom.toFixed(1) : Math.round(zoom) }} %
       </button>
     </div>

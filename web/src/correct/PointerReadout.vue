@@ -34,14 +34,23 @@ const shown = computed(() => (view.holdBefore ? props.probe?.before : props.prob
       class="layer"
       :class="{ active: layer.name === view.layer }"
     >
-      <button class="plain-button title" type="button" :title="`Pick from ${layer.name}`" @click="view.layer = layer.name">
+      <button
+        class="plain-button title"
+        type="button"
+        :title="`Pick from ${layer.name}`"
+        @click="view.layer = layer.name"
+      >
         {{ layer.name }}
       </button>
       <ol>
         <li
           v-for="(id, i) in (probe?.layers.find((l) => l.layer === layer.name)?.ids ?? []).slice(0, 4)"
           :key="id.id"
-          :class="{ meant: layer.name === view.layer && i === view.behind % (probe?.layers.find((l) => l.layer === layer.name)?.ids.length || 1) }"
+          :class="{
+            meant:
+              layer.name === view.layer &&
+              i === view.behind % (probe?.layers.find((l) => l.layer === layer.name)?.ids.length || 1),
+          }"
         >
           <span class="share">{{ percent(id.coverage) }}</span> <span class="cut">{{ id.name }}</span>
         </li>

@@ -76,9 +76,15 @@ function addRule(): void {
         >
           <ElOption v-for="(label, mode) in MODES" :key="mode" :value="mode" :label="label" />
         </ElSelect>
-        <span class="cut name" :class="{ rule: pick.rule, lost: matches(pick) === 0 }" :title="`${pick.member} (${pick.layer})`">
+        <span
+          class="cut name"
+          :class="{ rule: pick.rule, lost: matches(pick) === 0 }"
+          :title="`${pick.member} (${pick.layer})`"
+        >
           {{ pick.member }}<template v-if="pick.rule"> ({{ matches(pick) }})</template>
-          <small>{{ KIND[picture.cast.find((l) => l.name === pick.layer)?.family ?? 'other'] || pick.layer }}</small>
+          <small>{{
+            KIND[picture.cast.find((l) => l.name === pick.layer)?.family ?? 'other'] || pick.layer
+          }}</small>
         </span>
         <button class="plain-button" type="button" :aria-label="`Remove ${pick.member}`" @click="remove(i)">
           <X :size="14" :stroke-width="1.6" />

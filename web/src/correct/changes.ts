@@ -63,7 +63,8 @@ export const useChanges = defineStore('changes', () => {
         } else take(state);
         saving.value = 'saved';
       } catch (error) {
-        const current = error instanceof ServerProblem ? (error.body['current'] as ChangeState | undefined) : undefined;
+        const current =
+          error instanceof ServerProblem ? (error.body['current'] as ChangeState | undefined) : undefined;
         if (current) {
           take(current);
           saving.value = 'saved';
@@ -112,7 +113,8 @@ export const useChanges = defineStore('changes', () => {
     const at = list.value.changes.findIndex((c) => c.id === id);
     if (at < 0) return;
     const [gone] = list.value.changes.splice(at, 1);
-    if (openId.value === id) openId.value = list.value.changes[Math.min(at, list.value.changes.length - 1)]?.id;
+    if (openId.value === id)
+      openId.value = list.value.changes[Math.min(at, list.value.changes.length - 1)]?.id;
     void commit(`Delete “${gone!.words || 'change'}”`);
   }
   function moveChange(from: number, to: number): void {
@@ -138,7 +140,24 @@ export const useChanges = defineStore('changes', () => {
   }
 
   return {
-    shotId, list, openId, open, undoLabel, redoLabel, saving, kinds: CORRECTIONS,
-    load, commit, undo, redo, saveAgain, addChange, removeChange, moveChange, setWho, addCorrection, removeCorrection,
+    shotId,
+    list,
+    openId,
+    open,
+    undoLabel,
+    redoLabel,
+    saving,
+    kinds: CORRECTIONS,
+    load,
+    commit,
+    undo,
+    redo,
+    saveAgain,
+    addChange,
+    removeChange,
+    moveChange,
+    setWho,
+    addCorrection,
+    removeCorrection,
   };
 });

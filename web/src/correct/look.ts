@@ -38,5 +38,18 @@ export const useLook = defineStore('look', () => {
     divider.value = undefined;
     holdBefore.value = false;
   }
-  return { look, stops, showPicks, layer, layers, family, behind, divider, holdBefore, adjusting, nextLayer, reset };
+  return {
+    look,
+    stops,
+    showPicks,
+    layer,
+    layers,
+    family,
+    behind,
+    divider,
+    holdBefore,
+    adjusting,
+    nextLayer,
+    reset,
+  };
 });

@@ -1,5 +1,14 @@
 <script setup lang="ts">
-import { ElButton, ElDialog, ElInput, ElOption, ElProgress, ElRadio, ElRadioGroup, ElSelect } from 'element-plus';
+import {
+  ElButton,
+  ElDialog,
+  ElInput,
+  ElOption,
+  ElProgress,
+  ElRadio,
+  ElRadioGroup,
+  ElSelect,
+} from 'element-plus';
 import { computed, ref } from 'vue';
 import { useChanges } from '../correct/changes.ts';
 import { api, fileUrl, type Job, type Version } from '../server/api.ts';
@@ -13,7 +22,11 @@ const jobs = useJobs();
 
 type Kind = 'picture-exr' | 'picture-png8' | 'picture-png16' | 'mask-png' | 'mask-exr' | 'list';
 const KINDS: { kind: Kind; label: string; note: string }[] = [
-  { kind: 'picture-exr', label: 'Corrected picture, EXR', note: 'Scene-linear half; all other channels of the source are kept as they are.' },
+  {
+    kind: 'picture-exr',
+    label: 'Corrected picture, EXR',
+    note: 'Scene-linear half; all other channels of the source are kept as they are.',
+  },
   { kind: 'picture-png8', label: 'Corrected picture, PNG 8 bit', note: 'sRGB, for looking at.' },
   { kind: 'picture-png16', label: 'Corrected picture, PNG 16 bit', note: 'sRGB with fine steps.' },
   { kind: 'mask-exr', label: 'Mask of one change, EXR', note: '32-bit float coverage in a channel Y.' },
@@ -96,7 +109,12 @@ async function start(): Promise<void> {
       <template v-if="isMask">
         <label for="export-change">Change</label>
         <ElSelect id="export-change" v-model="changeId" aria-label="Change whose mask is saved">
-          <ElOption v-for="c in changes.list.changes" :key="c.id" :value="c.id" :label="c.words || 'New change'" />
+          <ElOption
+            v-for="c in changes.list.changes"
+            :key="c.id"
+            :value="c.id"
+            :label="c.words || 'New change'"
+          />
         </ElSelect>
       </template>
       <label for="export-name">Name</label>
@@ -111,7 +129,12 @@ async function start(): Promise<void> {
         <ElProgress :percentage="Math.round(job.progress * 100)" :stroke-width="6" color="#33322e" />
       </template>
       <template v-else-if="job.state === 'done' && job.result?.fileId">
-        <a class="result" :href="fileUrl(job.result.fileId, true)" :download="job.result.name" @click="fetched = true">
+        <a
+          class="result"
+          :href="fileUrl(job.result.fileId, true)"
+          :download="job.result.name"
+          @click="fetched = true"
+        >
           Save {{ job.result.name }} ({{ ((job.result.size ?? 0) / 1e6).toFixed(1) }} MB)
         </a>
         <span v-if="fetched">Handed to the browser.</span>

@@ -72,7 +72,10 @@ export interface Reports {
   progress(share: number, text: string): void;
   tiles(surface: Surface, tiles: ShownTile[]): void;
   /** All that was asked for has been computed. */
-  settled(result: { swatches: Swatches; missing: { [changeId: string]: number }; milliseconds: number }): void;
+  settled(result: {
+    swatches: Swatches;
+    missing: { [changeId: string]: number };
+    milliseconds: number;
+  }): void;
   outline(segments: Float32Array): void;
 }
-

@@ -86,7 +86,12 @@ function show(surface: Surface, tile: number): ShownTile {
 async function pump(): Promise<void> {
   if (pumping || !stack) return;
   pumping = true;
-  while (toCompute.includes(1) || toShow.view.includes(1) || toShow.before.includes(1) || toShow.dim.includes(1)) {
+  while (
+    toCompute.includes(1) ||
+    toShow.view.includes(1) ||
+    toShow.before.includes(1) ||
+    toShow.dim.includes(1)
+  ) {
     const until = performance.now() + SLICE;
     const ready: Record<Surface, ShownTile[]> = { view: [], before: [], dim: [] };
     for (let t = 0; t < toCompute.length && performance.now() < until; t++) {
@@ -103,7 +108,13 @@ async function pump(): Promise<void> {
     }
     for (const surface of ['view', 'before', 'dim'] as const)
       if (ready[surface].length)
-        void reports!.tiles(surface, Comlink.transfer(ready[surface], ready[surface].map((tile) => tile.data.buffer)));
+        void reports!.tiles(
+          surface,
+          Comlink.transfer(
+            ready[surface],
+            ready[surface].map((tile) => tile.data.buffer),
+          ),
+        );
     await breathe();
   }
   pumping = false;
@@ -142,7 +153,8 @@ function outlineOf(coverage: Float32Array | undefined, tiles: Uint8Array | undef
   if (x1 <= x0) return new Float32Array(0);
   const w = x1 - x0;
   const part = new Float32Array(w * (y1 - y0));
-  for (let y = y0; y < y1; y++) part.set(coverage.subarray(y * open.width + x0, y * open.width + x1), (y - y0) * w);
+  for (let y = y0; y < y1; y++)
+    part.set(coverage.subarray(y * open.width + x0, y * open.width + x1), (y - y0) * w);
   const segments = contourSegments(part, w, y1 - y0);
   for (let i = 0; i < segments.length; i += 2) {
     segments[i]! += x0;
@@ -240,7 +252,8 @@ const api = {
     const last = settings;
     settings = next;
     if (!stack) return;
-    if (last.look !== next.look || last.stops !== next.stops || last.layer !== next.layer) toShow.view.fill(1);
+    if (last.look !== next.look || last.stops !== next.stops || last.layer !== next.layer)
+      toShow.view.fill(1);
     if (last.stops !== next.stops) toShow.before.fill(1);
     if (last.openChange !== next.openChange) dimAgain();
     void pump();
@@ -249,11 +262,15 @@ const api = {
   probe(x: number, y: number): Probe | undefined {
     if (!open || !stack || x < 0 || y < 0 || x >= open.width || y >= open.height) return undefined;
     const p = y * open.width + x;
-    const at = ({ r, g, b }: { r: Float32Array; g: Float32Array; b: Float32Array }): [number, number, number] => [
-      r[p]!,
-      g[p]!,
-      b[p]!,
-    ];
+    const at = ({
+      r,
+      g,
+      b,
+    }: {
+      r: Float32Array;
+      g: Float32Array;
+      b: Float32Array;
+    }): [number, number, number] => [r[p]!, g[p]!, b[p]!];
     return {
       x,
       y,
@@ -265,7 +282,13 @@ const api = {
   },
 
   /** Members with the largest coverage on the pixels along a line. */
-  membersAlong(layerName: string, x0: number, y0: number, x1: number, y1: number): { id: number; name: string }[] {
+  membersAlong(
+    layerName: string,
+    x0: number,
+    y0: number,
+    x1: number,
+    y1: number,
+  ): { id: number; name: string }[] {
     const layer = layerNamed(layerName);
     if (!open || !layer) return [];
     const steps = Math.max(1, Math.ceil(Math.hypot(x1 - x0, y1 - y0)));

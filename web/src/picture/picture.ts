@@ -3,7 +3,17 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import type { Change } from '@zesty-crow/core';
 import { fileUrl, type Version } from '../server/api.ts';
-import type { CastSummary, LookSettings, Member, Opened, Probe, Reports, ShownTile, Surface, Swatches } from './messages.ts';
+import type {
+  CastSummary,
+  LookSettings,
+  Member,
+  Opened,
+  Probe,
+  Reports,
+  ShownTile,
+  Surface,
+  Swatches,
+} from './messages.ts';
 import type { PictureWorker } from './picture-worker.ts';
 
 /** Where computed rectangles go. */
@@ -87,14 +97,27 @@ export const usePicture = defineStore('picture', () => {
   const member = (layer: string, name: string): Member | undefined => memberMaps.value.get(layer)?.get(name);
 
   return {
-    opened, versionId, progress, problem, outline, swatches, missing, settledCount, lastMilliseconds, cast,
-    open, close, member,
+    opened,
+    versionId,
+    progress,
+    problem,
+    outline,
+    swatches,
+    missing,
+    settledCount,
+    lastMilliseconds,
+    cast,
+    open,
+    close,
+    member,
     setSink: (next: TileSink) => (sink = next),
     setChanges: (list: Change[], edited?: string) => void remote?.setChanges(list, edited),
     setLook: (look: LookSettings) => void remote?.setLook(look),
-    probe: (x: number, y: number): Promise<Probe | undefined> => remote?.probe(x, y) ?? Promise.resolve(undefined),
+    probe: (x: number, y: number): Promise<Probe | undefined> =>
+      remote?.probe(x, y) ?? Promise.resolve(undefined),
     membersAlong: (layer: string, x0: number, y0: number, x1: number, y1: number) =>
       remote?.membersAlong(layer, x0, y0, x1, y1) ?? Promise.resolve([]),
-    memberOutline: (layer: string, id: number) => remote?.memberOutline(layer, id) ?? Promise.resolve(new Float32Array(0)),
+    memberOutline: (layer: string, id: number) =>
+      remote?.memberOutline(layer, id) ?? Promise.resolve(new Float32Array(0)),
   };
 });

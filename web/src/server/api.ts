@@ -69,10 +69,16 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   try {
     response = await fetch(`/api${path}`, {
       method,
-      ...(body === undefined ? {} : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+      ...(body === undefined
+        ? {}
+        : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
     });
   } catch {
-    throw new ServerProblem(0, 'The server does not answer.', 'Is it still running? Nothing that was saved is lost.');
+    throw new ServerProblem(
+      0,
+      'The server does not answer.',
+      'Is it still running? Nothing that was saved is lost.',
+    );
   }
   if (response.ok) return (response.status === 204 ? undefined : await response.json()) as T;
   const problem = (await response.json().catch(() => ({}))) as Record<string, unknown>;
@@ -85,7 +91,12 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
 }
 
 /** Sends a file. By XMLHttpRequest, because only that tells how much has been sent. */
-function upload(version: string, file: File, signal: AbortSignal, onSent: (bytes: number) => void): Promise<StoredFile> {
+function upload(
+  version: string,
+  file: File,
+  signal: AbortSignal,
+  onSent: (bytes: number) => void,
+): Promise<StoredFile> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
     request.open('PUT', `/api/versions/${version}/files/${encodeURIComponent(file.name)}`);
@@ -94,10 +105,22 @@ function upload(version: string, file: File, signal: AbortSignal, onSent: (bytes
     request.onload = () => {
       if (request.status < 300) return resolve(request.response as StoredFile);
       const problem = (request.response ?? {}) as Record<string, unknown>;
-      reject(new ServerProblem(request.status, String(problem['title'] ?? 'The file was not taken.'), String(problem['detail'] ?? 'Try again.')));
+      reject(
+        new ServerProblem(
+          request.status,
+          String(problem['title'] ?? 'The file was not taken.'),
+          String(problem['detail'] ?? 'Try again.'),
+        ),
+      );
     };
     request.onerror = () =>
-      reject(new ServerProblem(0, `${file.name} was not sent.`, 'The connection to the server broke. Drop the file again.'));
+      reject(
+        new ServerProblem(
+          0,
+          `${file.name} was not sent.`,
+          'The connection to the server broke. Drop the file again.',
+        ),
+      );
     request.onabort = () => reject(new ServerProblem(0, `${file.name} was not sent.`, 'It was cancelled.'));
     signal.addEventListener('abort', () => request.abort(), { once: true });
     request.send(file);
@@ -120,8 +143,10 @@ export const api = {
   changes: (shot: string) => call<ChangeState>('GET', `/shots/${shot}/changes`),
   saveChanges: (shot: string, revision: number, label: string, list: ChangeList) =>
     call<ChangeState>('PUT', `/shots/${shot}/changes`, { revision, label, list }),
-  undo: (shot: string, revision: number) => call<ChangeState>('POST', `/shots/${shot}/changes/undo`, { revision }),
-  redo: (shot: string, revision: number) => call<ChangeState>('POST', `/shots/${shot}/changes/redo`, { revision }),
+  undo: (shot: string, revision: number) =>
+    call<ChangeState>('POST', `/shots/${shot}/changes/undo`, { revision }),
+  redo: (shot: string, revision: number) =>
+    call<ChangeState>('POST', `/shots/${shot}/changes/redo`, { revision }),
   render: (shot: string, input: { width: number; height: number; samples: number }) =>
     call<Job>('POST', `/shots/${shot}/render`, input),
   export: (

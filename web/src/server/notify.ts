@@ -4,6 +4,10 @@ import { ServerProblem } from './api.ts';
 /** Shows what went wrong, in the server's words where there are any. */
 export function notifyError(error: unknown): void {
   const text =
-    error instanceof ServerProblem ? `${error.title} ${error.detail}` : error instanceof Error ? error.message : String(error);
+    error instanceof ServerProblem
+      ? `${error.title} ${error.detail}`
+      : error instanceof Error
+        ? error.message
+        : String(error);
   ElMessage({ type: 'error', message: text, duration: 8000, showClose: true, grouping: true });
 }

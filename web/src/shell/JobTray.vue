@@ -17,7 +17,12 @@ const shown = computed(() => store.underWay.filter((j) => j.kind !== 'ingest'));
         <span class="cut">{{ job.state === 'waiting' ? 'Waiting for its turn' : job.message }}</span>
         <ElButton size="small" text @click="store.cancel(job.id)">Cancel</ElButton>
       </div>
-      <ElProgress :percentage="Math.round(job.progress * 100)" :stroke-width="5" :show-text="false" color="#33322e" />
+      <ElProgress
+        :percentage="Math.round(job.progress * 100)"
+        :stroke-width="5"
+        :show-text="false"
+        color="#33322e"
+      />
     </div>
   </aside>
 </template>

@@ -10,7 +10,10 @@ const inShot = computed(() => route.name === 'correct');
 
 const stages = computed(() => [
   { name: 'Prepare', text: 'Plan ID passes. This stage is not built yet.' },
-  { name: 'Render', text: 'Render passes. This stage is not built yet; a scene can be rendered from Correct.' },
+  {
+    name: 'Render',
+    text: 'Render passes. This stage is not built yet; a scene can be rendered from Correct.',
+  },
   { name: 'Inspect', text: 'Look at every pass. This stage is not built yet.' },
   {
     name: 'Correct',
@@ -27,7 +30,9 @@ const stages = computed(() => [
 
 <template>
   <nav class="rail" aria-label="Stages">
-    <RouterLink to="/" class="home" aria-label="Zesty Crow, all shots"><img src="/crow.svg" alt="" width="40" height="40" /></RouterLink>
+    <RouterLink to="/" class="home" aria-label="Zesty Crow, all shots"
+      ><img src="/crow.svg" alt="" width="40" height="40"
+    /></RouterLink>
     <RouterLink to="/" class="stop" :class="{ current: route.name === 'shots' }">
       <LayoutGrid :size="18" :stroke-width="1.6" />
       <span>Shots</span>
@@ -35,12 +40,7 @@ const stages = computed(() => [
     <ol>
       <li v-for="(stage, i) in stages" :key="stage.name">
         <ElTooltip :content="stage.text" placement="right" :show-after="200">
-          <button
-            v-if="stage.act"
-            class="stop plain-button"
-            type="button"
-            @click="stage.act()"
-          >
+          <button v-if="stage.act" class="stop plain-button" type="button" @click="stage.act()">
             <b>{{ i + 1 }}</b><span>{{ stage.name }}</span>
           </button>
           <span

@@ -70,7 +70,8 @@ function chosen(event: Event): void {
 }
 
 function open(shot: ShotCard): void {
-  if (shot.versionState === 'ready' || shot.preview) void router.push({ name: 'correct', params: { id: shot.id } });
+  if (shot.versionState === 'ready' || shot.preview)
+    void router.push({ name: 'correct', params: { id: shot.id } });
 }
 
 async function beginRename(shot: ShotCard): Promise<void> {
@@ -149,13 +150,18 @@ async function remove(shot: ShotCard): Promise<void> {
       <img src="/crow.svg" alt="" width="72" height="72" />
       <h2>No shots yet</h2>
       <p>
-        Drop an OpenEXR file with a cryptomatte here. If its list of names is in a .json file of its own, drop both
-        together.
+        Drop an OpenEXR file with a cryptomatte here. If its list of names is in a .json file of its own, drop
+        both together.
       </p>
     </div>
 
     <ul class="cards">
-      <li v-for="shot in shots" :key="shot.id" class="card" :class="{ failed: shot.versionState === 'failed' }">
+      <li
+        v-for="shot in shots"
+        :key="shot.id"
+        class="card"
+        :class="{ failed: shot.versionState === 'failed' }"
+      >
         <button
           class="plain-button picture"
           type="button"
@@ -166,7 +172,9 @@ async function remove(shot: ShotCard): Promise<void> {
           @drop.prevent.stop="dropped($event, shot)"
         >
           <img v-if="shot.preview" :src="fileUrl(shot.preview)" :alt="shot.name" draggable="false" />
-          <span v-else-if="reading(shot)" class="note">Reading… {{ Math.round((reading(shot)?.progress ?? 0) * 100) }} %</span>
+          <span v-else-if="reading(shot)" class="note"
+            >Reading… {{ Math.round((reading(shot)?.progress ?? 0) * 100) }} %</span
+          >
           <span v-else-if="shot.versionState === 'failed'" class="note">Cannot be used</span>
           <span v-else class="note">No picture yet</span>
         </button>
@@ -182,7 +190,9 @@ async function remove(shot: ShotCard): Promise<void> {
             @keydown.esc="endRename(shot, false)"
             @blur="endRename(shot, true)"
           />
-          <strong v-else class="cut name" :title="shot.name" @dblclick="beginRename(shot)">{{ shot.name }}</strong>
+          <strong v-else class="cut name" :title="shot.name" @dblclick="beginRename(shot)">{{
+            shot.name
+          }}</strong>
           <span class="facts">
             {{ shot.version ? `v${shot.version}` : 'no version' }} ·
             {{ shot.openChanges === 1 ? '1 open change' : `${shot.openChanges} open changes` }} ·
@@ -190,10 +200,20 @@ async function remove(shot: ShotCard): Promise<void> {
           </span>
           <p v-if="shot.versionState === 'failed'" class="problem">{{ shot.problem }}</p>
           <span class="tools">
-            <button class="plain-button" type="button" :aria-label="`Rename ${shot.name}`" @click="beginRename(shot)">
+            <button
+              class="plain-button"
+              type="button"
+              :aria-label="`Rename ${shot.name}`"
+              @click="beginRename(shot)"
+            >
               <Pencil :size="15" :stroke-width="1.6" />
             </button>
-            <button class="plain-button" type="button" :aria-label="`Delete ${shot.name}`" @click="remove(shot)">
+            <button
+              class="plain-button"
+              type="button"
+              :aria-label="`Delete ${shot.name}`"
+              @click="remove(shot)"
+            >
               <Trash2 :size="15" :stroke-width="1.6" />
             </button>
           </span>

@@ -28,7 +28,11 @@ export async function addFiles(group: FileGroup, shotId: string | undefined, upl
   const { signal } = upload.abort;
   let id = shotId;
   if (!id) {
-    const name = group.picture.name.replace(/\.exr$/i, '').replace(/[_.]+/g, ' ').trim() || 'Untitled';
+    const name =
+      group.picture.name
+        .replace(/\.exr$/i, '')
+        .replace(/[_.]+/g, ' ')
+        .trim() || 'Untitled';
     id = (await api.createShot(name.charAt(0).toUpperCase() + name.slice(1))).id;
   }
   let versionId: string | undefined;

@@ -55,7 +55,20 @@ function redraw(): void {
     });
   });
 }
-watch([place, size, over, hover, before, () => picture.outline, () => view.showPicks, () => view.adjusting, () => view.look], redraw);
+watch(
+  [
+    place,
+    size,
+    over,
+    hover,
+    before,
+    () => picture.outline,
+    () => view.showPicks,
+    () => view.adjusting,
+    () => view.look,
+  ],
+  redraw,
+);
 
 picture.setSink((surface, tiles) => {
   surfaces.value?.put(surface, tiles);

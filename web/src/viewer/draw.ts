@@ -32,7 +32,12 @@ function strokeSegments(context: CanvasRenderingContext2D, segments: Float32Arra
 }
 
 /** Draws the viewer: picture, dimming, outlines, divider. Sizes are CSS pixels. */
-export function drawViewer(context: CanvasRenderingContext2D, width: number, height: number, scene: Scene): void {
+export function drawViewer(
+  context: CanvasRenderingContext2D,
+  width: number,
+  height: number,
+  scene: Scene,
+): void {
   const { surfaces, place, density } = scene;
   context.setTransform(density, 0, 0, density, 0, 0);
   context.clearRect(0, 0, width, height);
@@ -40,7 +45,13 @@ export function drawViewer(context: CanvasRenderingContext2D, width: number, hei
   context.imageSmoothingEnabled = place.k * density < 1.5;
   context.imageSmoothingQuality = 'medium';
   const picture = (surface: 'view' | 'before' | 'dim') =>
-    context.drawImage(surfaces.canvas(surface), place.x, place.y, surfaces.width * place.k, surfaces.height * place.k);
+    context.drawImage(
+      surfaces.canvas(surface),
+      place.x,
+      place.y,
+      surfaces.width * place.k,
+      surfaces.height * place.k,
+    );
 
   picture(scene.before === true ? 'before' : 'view');
   if (typeof scene.before === 'number') {
@@ -73,7 +84,12 @@ export function drawViewer(context: CanvasRenderingContext2D, width: number, hei
     context.setLineDash([4, 4]);
     context.strokeStyle = 'rgb(230 230 230 / 80%)';
     const f = scene.frame;
-    context.strokeRect(f.x * place.k + place.x, f.y * place.k + place.y, f.width * place.k, f.height * place.k);
+    context.strokeRect(
+      f.x * place.k + place.x,
+      f.y * place.k + place.y,
+      f.width * place.k,
+      f.height * place.k,
+    );
     context.setLineDash([]);
   }
 }

@@ -4,7 +4,10 @@ const SURFACES: readonly Surface[] = ['view', 'before', 'dim'];
 
 /** Canvases of the picture's own size that hold what the worker computed. */
 export class Surfaces {
-  private readonly canvases = new Map<Surface, { canvas: HTMLCanvasElement; context: CanvasRenderingContext2D }>();
+  private readonly canvases = new Map<
+    Surface,
+    { canvas: HTMLCanvasElement; context: CanvasRenderingContext2D }
+  >();
 
   constructor(
     readonly width: number,

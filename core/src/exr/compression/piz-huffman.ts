@@ -42,8 +42,7 @@ function readLengths(bytes: Uint8Array, from: number, first: number, last: numbe
       lengths[symbol] = length;
       continue;
     }
-    const run =
-      length === LONG_ZERO_RUN ? bits.read(8) + SHORTEST_LONG_RUN : length - SHORT_ZERO_RUN + 2;
+    const run = length === LONG_ZERO_RUN ? bits.read(8) + SHORTEST_LONG_RUN : length - SHORT_ZERO_RUN + 2;
     if (symbol + run > last + 1) throw damaged();
     symbol += run - 1;
   }

@@ -30,7 +30,12 @@ export function microfacet(s: Surface, x: number, y: number, z: number, cosines:
  * Reflects at a sampled visible microfacet. Writes the direction and returns the weight without Fresnel (G2 / G1),
  * 0 if the light would come from below; `cosines.vh` is set.
  */
-export function sampleMicrofacet(s: Surface, sampler: Sampler, out: Scatter, cosines: { vh: number }): number {
+export function sampleMicrofacet(
+  s: Surface,
+  sampler: Sampler,
+  out: Scatter,
+  cosines: { vh: number },
+): number {
   sampler.next();
   frame.set(s.nx, s.ny, s.nz).toLocal(s.wx, s.wy, s.wz);
   const { x, y } = frame;

@@ -1,0 +1,169 @@
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By, type WebDriver } from 'selenium-webdriver';
+import { readExr } from '@zesty-crow/core/exr';
+import { samplePath } from '../../core/test/fixtures/samples.ts';
+import { startApplication, type Application } from '../harness/application.ts';
+import { openBrowser, see, withText } from '../harness/browser.ts';
+import { CorrectPage } from '../harness/correct-page.ts';
+
+let application: Application;
+let driver: WebDriver;
+let page: CorrectPage;
+
+// The lid of the middle jar, the big plank in front, and the brass can, as shares of the demo picture.
+const LID: [number, number] = [0.573, 0.478];
+const SMOKER: [number, number] = [0.835, 0.56];
+const ROOF: [number, number] = [0.3, 0.15];
+
+beforeAll(async () => {
+  application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-e2e-')));
+  driver = await openBrowser();
+  page = new CorrectPage(driver);
+});
+afterAll(async () => {
+  await driver?.quit();
+  await application?.stop();
+});
+
+const drop = async (...names: string[]) => {
+  const input = await driver.findElement(By.css('input[type=file]'));
+  await input.sendKeys(names.map((n) => samplePath(n)).join('\n'));
+};
+const reload = async () => {
+  await driver.navigate().refresh();
+  await page.ready();
+};
+const difference = (a: number[], b: number[]) => Math.max(...a.map((v, i) => Math.abs(v - b[i]!)));
+
+test('the demo opens with its changes applied', async () => {
+  await page.openShot(application.address, 'Honey table');
+  const [r, g] = await page.colourAt(...LID);
+  expect(g).toBeGreaterThan(r);
+  const cards = await driver.findElements(By.css('li.card'));
+  expect(cards).toHaveLength(3);
+});
+
+test('stages that are not there yet are not clickable and say so', async () => {
+  for (const name of ['Prepare', 'Render', 'Inspect']) {
+    const stop = await withText(driver, 'span', name).then((e) => e.findElement(By.xpath('ancestor-or-self::*[@aria-disabled][1]')));
+    expect(await stop.getAttribute('aria-disabled')).toBe('true');
+    expect(await stop.getTagName()).toBe('span');
+  }
+});
+
+test('what is under the pointer is told with its coverage', async () => {
+  await page.pointAt(...SMOKER);
+  const readout = await driver.findElement(By.css('.readout')).getText();
+  expect(readout).toContain('smoker/can');
+  expect(readout).toContain('brass');
+  expect(readout).toContain('100 %');
+});
+
+test('a click begins a change, a number corrects it, and all is there after a reload', async () => {
+  await (await withText(driver, 'button', 'New change')).click();
+  await page.settled();
+  const before = await page.colourAt(...ROOF);
+  await page.clickAt(...ROOF);
+  expect((await page.picks()).join()).toContain('hive/roof');
+  await (await withText(driver, 'button', 'Add a correction')).click();
+  await driver.sleep(400);
+  await (await withText(driver, 'li', 'Exposure')).click();
+  await page.settled();
+  await page.type('Exposure', -2);
+  await page.press('p');
+  await page.pointAt(0.5, 0.02);
+  await page.settled();
+  const after = await page.colourAt(...ROOF);
+  expect(after[1]).toBeLessThan(before[1]! * 0.7);
+  await reload();
+  await page.openCard('');
+  expect((await page.picks()).join()).toContain('hive/roof');
+  await page.press('p');
+  await page.pointAt(0.5, 0.02);
+  await page.settled();
+  expect(difference(await page.colourAt(...ROOF), after)).toBeLessThan(3);
+});
+
+test('before is shown while a key is held, undo goes back across the reload', async () => {
+  const after = await page.colourAt(...ROOF);
+  await driver.executeScript(`dispatchEvent(new KeyboardEvent('keydown', { key: 'b' })); document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'b', bubbles: true }))`);
+  await driver.sleep(300);
+  expect((await page.colourAt(...ROOF))[1]).toBeGreaterThan(after[1]! + 20);
+  await driver.executeScript(`document.body.dispatchEvent(new KeyboardEvent('keyup', { key: 'b', bubbles: true }))`);
+  await page.settled();
+  expect(difference(await page.colourAt(...ROOF), after)).toBeLessThan(3);
+  await page.undo();
+  expect((await page.colourAt(...ROOF))[1]).toBeGreaterThan(after[1]! + 20);
+});
+
+test('a second click takes out; a sweep takes many; materials are picked by key without losing objects', async () => {
+  await page.clickAt(...ROOF);
+  expect((await page.picks()).join()).not.toContain('hive/roof');
+  await page.dragAcross([0.05, 0.88], [0.2, 0.86]);
+  const swept = await page.picks();
+  expect(swept.filter((n) => n.includes('lavender/sprig_')).length).toBeGreaterThan(3);
+  await page.press('x');
+  await page.clickAt(...SMOKER);
+  const both = await page.picks();
+  expect(both.length).toBe(swept.length + 1);
+  expect(both.join()).toContain('brass');
+});
+
+test('the mask, the cut-out and the ID map can be looked at', async () => {
+  await page.press('3');
+  await page.settled();
+  expect(await page.colourAt(...SMOKER)).toEqual([255, 255, 255]);
+  expect(await page.colourAt(0.5, 0.1)).toEqual([0, 0, 0]);
+  await page.press('4');
+  await page.settled();
+  const outside = await page.colourAt(0.5, 0.1);
+  expect(outside[0]).toBe(outside[2]);
+  await page.press('2');
+  await page.settled();
+  expect(difference(await page.colourAt(...SMOKER), await page.colourAt(...LID))).toBeGreaterThan(20);
+  await page.press('1');
+  await page.settled();
+});
+
+test('the export is computed and holds every channel', async () => {
+  await (await withText(driver, 'button', 'Export…')).click();
+  await (await withText(driver, 'button', 'Compute at full resolution')).click();
+  const link = await see(driver, 'a.result', 60_000);
+  const response = await fetch((await link.getAttribute('href'))!);
+  const image = readExr(new Uint8Array(await response.arrayBuffer()));
+  expect(image.channels.map((c) => c.name)).toEqual(expect.arrayContaining(['R', 'A', 'CryptoObject00.R', 'CryptoMaterial02.A']));
+  await (await withText(driver, 'button', 'Close')).click();
+});
+
+test('files from elsewhere become shots: with names beside them, with overscan, and broken ones with the reason', async () => {
+  await driver.get(application.address);
+  await see(driver, 'button[aria-label="Open Honey table"]');
+  await drop('object_sidecar.exr', 'sidecar.json');
+  await see(driver, 'button[aria-label="Open Object sidecar"]:not([disabled])', 30_000);
+  await drop('object_overscan.exr');
+  await see(driver, 'button[aria-label="Open Object overscan"]:not([disabled])', 30_000);
+  await drop('object_tiled.exr');
+  const problem = await see(driver, '.problem', 30_000);
+  expect(await problem.getText()).toContain('Tiled');
+
+  await (await see(driver, 'button[aria-label="Open Object sidecar"]:not([disabled])')).click();
+  await page.ready();
+  await page.pointAt(0.5, 0.5);
+  await driver.wait(async () => (await driver.findElement(By.css('.readout')).getText()).includes('CryptoObject'), 5000);
+  await drop404();
+});
+
+/** An address of nothing leads back to the wall. */
+async function drop404(): Promise<void> {
+  await driver.get(`${application.address}/shots/00000000-0000-4000-8000-000000000000/correct`);
+  await see(driver, '.wall');
+}
+
+test('a deleted shot comes back by undo', async () => {
+  await driver.get(application.address);
+  await (await see(driver, 'button[aria-label="Delete Object overscan"]')).click();
+  await (await see(driver, '.undo-delete')).click();
+  await see(driver, 'button[aria-label="Open Object overscan"]');
+});
