@@ -9,12 +9,14 @@ import {
   mkdirSync,
   readFileSync,
   readdirSync,
+  realpathSync,
   rmSync,
   statSync,
   symlinkSync,
   writeFileSync,
 } from 'node:fs';
 import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { dataFolder, installPackages, run, say, Stop } from './steps.mjs';
 
@@ -51,7 +53,9 @@ function reachable(folder) {
 function clusterFolder(user) {
   const link = join(dataFolder(), 'postgres');
   const present = lstatSync(link, { throwIfNoEntry: false });
-  if (present) return link;
+  // The user of the database cannot pass the link itself where the folder is closed to it.
+  if (present && existsSync(link)) return realpathSync(link);
+  if (present) rmSync(link);
   let target = link;
   if (user && !reachable(dataFolder())) {
     target = join('/var/lib/zesty-crow', createHash('sha256').update(link).digest('hex').slice(0, 12));
@@ -59,10 +63,11 @@ function clusterFolder(user) {
     rmSync(target, { recursive: true, force: true });
     symlinkSync(target, link);
   }
+  mkdirSync(dirname(target), { recursive: true, mode: 0o755 });
   mkdirSync(target, { recursive: true, mode: 0o700 });
   chmodSync(target, 0o700);
   if (user) chownSync(target, user.uid, user.gid);
-  return link;
+  return target;
 }
 
 const freePort = () =>
@@ -93,8 +98,7 @@ export async function startPostgres() {
     // An attempt that was cut short leaves a folder that initdb refuses.
     for (const name of readdirSync(folder)) rmSync(join(folder, name), { recursive: true });
     const password = randomBytes(24).toString('hex');
-    const passwordFile = join(folder, '..', `.new-${process.pid}`);
-    const handed = user ? join('/tmp', `zesty-crow-${randomBytes(6).toString('hex')}`) : passwordFile;
+    const handed = join(tmpdir(), `zesty-crow-${randomBytes(6).toString('hex')}`);
     writeFileSync(handed, password, { mode: 0o600 });
     if (user) chownSync(handed, user.uid, user.gid);
     try {

@@ -3,7 +3,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, readFileSync, writeFileSync, mkdirSync, statSync, readdirSync } from 'node:fs';
 import { createHash } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
-import { join } from 'node:path';
+import { join, resolve } from 'node:path';
 
 /** The repository's folder. */
 export const HOUSE = fileURLToPath(new URL('..', import.meta.url)).replace(/\/$/, '');
@@ -78,7 +78,7 @@ export function buildWeb() {
 
 /** The folder for everything that belongs to this installation and not to the repository. */
 export function dataFolder(name = '') {
-  const folder = join(process.env.ZESTY_CROW_DATA ?? join(HOUSE, '.data'), name);
+  const folder = resolve(process.env.ZESTY_CROW_DATA ?? join(HOUSE, '.data'), name);
   mkdirSync(folder, { recursive: true });
   return folder;
 }

@@ -16,7 +16,9 @@ let passed = 0;
 let failed = 0;
 
 function run(command, args, env = {}) {
-  return spawnSync(command, args, { cwd: HOUSE, stdio: 'inherit', env: { ...process.env, ...env } }).status === 0;
+  return (
+    spawnSync(command, args, { cwd: HOUSE, stdio: 'inherit', env: { ...process.env, ...env } }).status === 0
+  );
 }
 function check(title, command, args) {
   say(`\n== ${title}`);
@@ -29,7 +31,13 @@ function check(title, command, args) {
 function jest(title, projects, ...more) {
   say(`\n== ${title}`);
   const report = join(dataFolder('test'), `${projects[0]}.json`);
-  const args = ['--no-warnings', '--experimental-vm-modules', 'node_modules/jest/bin/jest.js', '--json', `--outputFile=${report}`];
+  const args = [
+    '--no-warnings',
+    '--experimental-vm-modules',
+    'node_modules/jest/bin/jest.js',
+    '--json',
+    `--outputFile=${report}`,
+  ];
   const sound = run(process.execPath, [...args, ...more, '--selectProjects', ...projects]);
   const result = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : undefined;
   if (!result || result.numTotalTests === 0) {

@@ -47,7 +47,9 @@ test('the demo opens with its changes applied', async () => {
 
 test('stages that are not there yet are not clickable and say so', async () => {
   for (const name of ['Prepare', 'Render', 'Inspect']) {
-    const stop = await withText(driver, 'span', name).then((e) => e.findElement(By.xpath('ancestor-or-self::*[@aria-disabled][1]')));
+    const stop = await withText(driver, 'span', name).then((e) =>
+      e.findElement(By.xpath('ancestor-or-self::*[@aria-disabled][1]')),
+    );
     expect(await stop.getAttribute('aria-disabled')).toBe('true');
     expect(await stop.getTagName()).toBe('span');
   }
@@ -88,10 +90,14 @@ test('a click begins a change, a number corrects it, and all is there after a re
 
 test('before is shown while a key is held, undo goes back across the reload', async () => {
   const after = await page.colourAt(...ROOF);
-  await driver.executeScript(`dispatchEvent(new KeyboardEvent('keydown', { key: 'b' })); document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'b', bubbles: true }))`);
+  await driver.executeScript(
+    `dispatchEvent(new KeyboardEvent('keydown', { key: 'b' })); document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'b', bubbles: true }))`,
+  );
   await driver.sleep(300);
   expect((await page.colourAt(...ROOF))[1]).toBeGreaterThan(after[1]! + 20);
-  await driver.executeScript(`document.body.dispatchEvent(new KeyboardEvent('keyup', { key: 'b', bubbles: true }))`);
+  await driver.executeScript(
+    `document.body.dispatchEvent(new KeyboardEvent('keyup', { key: 'b', bubbles: true }))`,
+  );
   await page.settled();
   expect(difference(await page.colourAt(...ROOF), after)).toBeLessThan(3);
   await page.undo();
@@ -133,7 +139,9 @@ test('the export is computed and holds every channel', async () => {
   const link = await see(driver, 'a.result', 60_000);
   const response = await fetch((await link.getAttribute('href'))!);
   const image = readExr(new Uint8Array(await response.arrayBuffer()));
-  expect(image.channels.map((c) => c.name)).toEqual(expect.arrayContaining(['R', 'A', 'CryptoObject00.R', 'CryptoMaterial02.A']));
+  expect(image.channels.map((c) => c.name)).toEqual(
+    expect.arrayContaining(['R', 'A', 'CryptoObject00.R', 'CryptoMaterial02.A']),
+  );
   await (await withText(driver, 'button', 'Close')).click();
 });
 
@@ -151,7 +159,10 @@ test('files from elsewhere become shots: with names beside them, with overscan, 
   await (await see(driver, 'button[aria-label="Open Object sidecar"]:not([disabled])')).click();
   await page.ready();
   await page.pointAt(0.5, 0.5);
-  await driver.wait(async () => (await driver.findElement(By.css('.readout')).getText()).includes('CryptoObject'), 5000);
+  await driver.wait(
+    async () => (await driver.findElement(By.css('.readout')).getText()).includes('CryptoObject'),
+    5000,
+  );
   await drop404();
 });
 
