@@ -62,8 +62,9 @@ function clusterFolder(user) {
     // A folder left by an installation that was deleted at this very place.
     rmSync(target, { recursive: true, force: true });
     symlinkSync(target, link);
+    mkdirSync(dirname(target), { recursive: true });
+    chmodSync(dirname(target), 0o755);
   }
-  mkdirSync(dirname(target), { recursive: true, mode: 0o755 });
   mkdirSync(target, { recursive: true, mode: 0o700 });
   chmodSync(target, 0o700);
   if (user) chownSync(target, user.uid, user.gid);
