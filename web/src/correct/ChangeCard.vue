@@ -75,6 +75,7 @@ watch(
     <p v-if="lost" class="lost">{{ lost === 1 ? '1 pick is' : `${lost} picks are` }} not in this version</p>
     <footer>
       <ElSwitch
+        class="paper-switch"
         :model-value="change.on"
         size="small"
         :aria-label="`Apply ${change.words || 'change'}`"
@@ -188,9 +189,5 @@ footer {
 }
 .bin:hover {
   color: var(--alarm);
-}
-footer :deep(.el-switch) {
-  --el-switch-on-color: #3f3e39;
-  --el-switch-off-color: #c4bfb1;
 }
 </style>

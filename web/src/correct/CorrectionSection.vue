@@ -21,12 +21,13 @@ function set(use: CorrectionUse, key: string, next: number, neutral: number): vo
 
 <template>
   <section>
-    <h3>Corrections</h3>
-    <p v-if="change.corrections.length === 0" class="hint">Nothing is corrected yet.</p>
+    <h3 class="paper-heading">Corrections</h3>
+    <p v-if="change.corrections.length === 0" class="paper-hint">Nothing is corrected yet.</p>
     <article v-for="use in change.corrections" :key="use.id" :class="{ off: !use.on }">
       <header>
         <strong>{{ correctionOf(use.kind)?.label ?? use.kind }}</strong>
         <ElSwitch
+          class="paper-switch"
           :model-value="use.on"
           size="small"
           :aria-label="`Apply ${correctionOf(use.kind)?.label ?? use.kind}`"
@@ -77,15 +78,6 @@ function set(use: CorrectionUse, key: string, next: number, neutral: number): vo
 </template>
 
 <style scoped>
-h3 {
-  margin: 0 0 6px;
-  font-size: 15px;
-  font-weight: 600;
-}
-.hint {
-  margin: 0 0 8px;
-  color: var(--ink-quiet);
-}
 article {
   padding: 6px 0 8px;
   border-top: 1px solid var(--paper-line);
@@ -105,9 +97,5 @@ header {
 header strong {
   flex: 1;
   font-weight: 550;
-}
-header :deep(.el-switch) {
-  --el-switch-on-color: #3f3e39;
-  --el-switch-off-color: #c4bfb1;
 }
 </style>

@@ -10,7 +10,7 @@ const picture = usePicture();
 </script>
 
 <template>
-  <div class="bar" role="toolbar" aria-label="Picking and view">
+  <div class="room-bar pick-bar" role="toolbar" aria-label="Picking and view">
     <div v-if="picture.cast.length" class="group" role="radiogroup" aria-label="What a click takes">
       <span class="lead">A click takes from</span>
       <ElTooltip
@@ -20,7 +20,7 @@ const picture = usePicture();
         :show-after="500"
       >
         <button
-          class="plain-button choice cut"
+          class="plain-button room-button cut"
           type="button"
           role="radio"
           :class="{ on: view.layer === l.name }"
@@ -51,11 +51,16 @@ const picture = usePicture();
       <span>stops</span>
     </label>
     <div class="group">
-      <button class="plain-button choice" type="button" title="Whole picture (key F)" @click="$emit('fit')">
+      <button
+        class="plain-button room-button"
+        type="button"
+        title="Whole picture (key F)"
+        @click="$emit('fit')"
+      >
         Fit
       </button>
       <button
-        class="plain-button choice zoom"
+        class="plain-button room-button zoom"
         type="button"
         title="One to one (key H)"
         @click="$emit('actual')"
@@ -67,38 +72,13 @@ const picture = usePicture();
 </template>
 
 <style scoped>
-.bar {
-  display: flex;
-  align-items: center;
-  gap: 12px;
+.pick-bar {
   min-height: 36px;
-  padding: 2px 12px;
-  background: var(--room-deep);
-  color: var(--on-room);
   border-top: 1px solid var(--room-line);
-  white-space: nowrap;
-}
-.group {
-  display: flex;
-  align-items: center;
-  gap: 1px;
-  min-width: 0;
 }
 .lead {
   margin-right: 6px;
   color: var(--on-room-quiet);
-}
-.choice {
-  padding: 4px 8px;
-  color: var(--on-room);
-  max-width: 190px;
-}
-.choice:hover {
-  background: var(--room);
-}
-.choice.on {
-  background: var(--crow-soft);
-  color: #fff;
 }
 .zoom {
   min-width: 52px;

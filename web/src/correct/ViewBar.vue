@@ -14,11 +14,11 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
 </script>
 
 <template>
-  <div class="bar" role="toolbar" aria-label="Ways to look">
+  <div class="room-bar look-bar" role="toolbar" aria-label="Ways to look">
     <div class="group">
       <ElTooltip v-for="l in LOOKS" :key="l.look" :content="`${l.label} (key ${l.key})`" :show-after="500">
         <button
-          class="plain-button look"
+          class="plain-button room-button"
           type="button"
           :class="{ on: view.look === l.look }"
           :aria-pressed="view.look === l.look"
@@ -31,7 +31,7 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
     <div class="group">
       <ElTooltip content="Hold to see the picture as rendered (key B)" :show-after="500">
         <button
-          class="plain-button look"
+          class="plain-button room-button"
           type="button"
           :class="{ on: view.holdBefore }"
           @pointerdown="view.holdBefore = true"
@@ -43,7 +43,7 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
       </ElTooltip>
       <ElTooltip content="Divide before and after (key V)" :show-after="500">
         <button
-          class="plain-button look"
+          class="plain-button room-button"
           type="button"
           :class="{ on: view.divider !== undefined }"
           :aria-pressed="view.divider !== undefined"
@@ -54,7 +54,7 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
       </ElTooltip>
       <ElTooltip content="Outline what is picked (key P)" :show-after="500">
         <button
-          class="plain-button look"
+          class="plain-button room-button"
           type="button"
           :class="{ on: view.showPicks }"
           :aria-pressed="view.showPicks"
@@ -68,30 +68,8 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
 </template>
 
 <style scoped>
-.bar {
-  display: flex;
-  align-items: center;
-  gap: 12px;
+.look-bar {
   min-height: 42px;
-  padding: 4px 12px;
-  background: var(--room-deep);
-  color: var(--on-room);
   border-bottom: 1px solid var(--room-line);
-}
-.group {
-  display: flex;
-  gap: 1px;
-}
-.look {
-  padding: 4px 8px;
-  color: var(--on-room);
-  white-space: nowrap;
-}
-.look:hover {
-  background: var(--room);
-}
-.look.on {
-  background: var(--crow-soft);
-  color: #fff;
 }
 </style>

@@ -65,7 +65,7 @@ function addRule(): void {
 
 <template>
   <section>
-    <h3>Who</h3>
+    <h3 class="paper-heading">Who</h3>
     <ul v-if="change.who.length" class="picks scroll">
       <li v-for="(pick, i) in change.who" :key="`${pick.layer} ${pick.member} ${pick.mode}`">
         <ElSelect
@@ -91,7 +91,7 @@ function addRule(): void {
         </button>
       </li>
     </ul>
-    <p v-else class="hint">Click things in the picture, or drag across many.</p>
+    <p v-else class="paper-hint">Click things in the picture, or drag across many.</p>
     <ElInput
       v-model="search"
       size="small"
@@ -105,7 +105,7 @@ function addRule(): void {
       <button v-if="isRule && found.length" class="plain-button rule-row" type="button" @click="addRule">
         Put in the rule <b>{{ search.trim() }}</b>, {{ found.length }} now
       </button>
-      <p v-if="found.length === 0" class="hint">No member of {{ view.layer }} is called that.</p>
+      <p v-if="found.length === 0" class="paper-hint">No member of {{ view.layer }} is called that.</p>
       <button
         v-for="m in found.slice(0, FEW)"
         :key="m.id"
@@ -118,21 +118,12 @@ function addRule(): void {
         <span class="cut">{{ m.name }}</span>
         <span class="area">{{ Math.round(m.coverage).toLocaleString('en') }} px</span>
       </button>
-      <p v-if="found.length > FEW" class="hint">and {{ found.length - FEW }} more</p>
+      <p v-if="found.length > FEW" class="paper-hint">and {{ found.length - FEW }} more</p>
     </div>
   </section>
 </template>
 
 <style scoped>
-h3 {
-  margin: 0 0 6px;
-  font-size: 15px;
-  font-weight: 600;
-}
-.hint {
-  margin: 0 0 8px;
-  color: var(--ink-quiet);
-}
 .picks {
   list-style: none;
   margin: 0 0 8px;
@@ -170,7 +161,7 @@ h3 {
   background: #fffdf8;
   border: 1px solid var(--paper-line);
 }
-.found .hint {
+.found .paper-hint {
   margin: 6px 8px;
 }
 .member,
