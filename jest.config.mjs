@@ -17,6 +17,7 @@ export default {
   projects: [
     project('core', ['core/**/*.test.ts']),
     project('cli', ['cli/**/*.test.ts']),
+    project('web', ['web/**/*.test.ts']),
     project('server', ['server/**/*.test.ts']),
     project('e2e', ['e2e/**/*.test.ts']),
   ],

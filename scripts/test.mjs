@@ -56,7 +56,7 @@ try {
   installModules();
   check('Types', 'npm', ['run', '--silent', 'typecheck']);
   check('Style', 'npm', ['run', '--silent', 'lint']);
-  jest('Core and command line', ['core', 'cli']);
+  jest('Core, command line and parts of the interface', ['core', 'cli', 'web']);
   buildWeb();
   jest('Server', ['server'], '--runInBand');
   jest('Interface', ['e2e'], '--runInBand');

@@ -117,6 +117,27 @@ test('a second click takes out; a sweep takes many; materials are picked by key 
   expect(both.join()).toContain('brass');
 });
 
+test('what another window does appears here, and nothing is overwritten', async () => {
+  const shots = (await (await fetch(`${application.address}/api/shots`)).json()) as {
+    id: string;
+    name: string;
+  }[];
+  const path = `${application.address}/api/shots/${shots.find((s) => s.name === 'Honey table')!.id}/changes`;
+  const state = (await (await fetch(path)).json()) as {
+    revision: number;
+    list: { changes: { words: string }[] };
+  };
+  state.list.changes[0]!.words = 'Lids like the hive, said elsewhere';
+  const saved = await fetch(path, {
+    method: 'PUT',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ revision: state.revision, label: 'Elsewhere', list: state.list }),
+  });
+  expect(saved.status).toBe(200);
+  const words = () => driver.executeScript<string>(`return document.querySelector('li.card textarea').value`);
+  await driver.wait(async () => (await words()).endsWith('said elsewhere'), 10_000);
+});
+
 test('the mask, the cut-out and the ID map can be looked at', async () => {
   await page.press('3');
   await page.settled();
