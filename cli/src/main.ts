@@ -4,6 +4,7 @@ import { applyCommand } from './commands/apply.ts';
 import { convertCommand } from './commands/convert.ts';
 import { inspectCommand } from './commands/inspect.ts';
 import { maskCommand } from './commands/mask.ts';
+import { planCommand } from './commands/plan.ts';
 import { renderCommand } from './commands/render.ts';
 import { Failure } from './fail.ts';
 
@@ -39,15 +40,23 @@ program
   .action(convertCommand);
 program
   .command('render <scene>')
-  .description('render a .glb scene with its ID passes')
-  .requiredOption('--out <file>', 'target, .exr')
-  .option('--width <pixels>', 'width of the picture', '960')
-  .option('--height <pixels>', 'height of the picture', '540')
-  .option('--samples <count>', 'samples a pixel', '64')
-  .option('--seed <number>', 'seed of the sampling pattern', '0')
+  .description('render a .glb or .gltf scene with its ID passes')
+  .requiredOption('--out <target>', 'a folder, or for a single frame in one file a name ending in .exr')
+  .option('--plan <file>', 'ID plan as exported by the interface; otherwise picture and both cryptomattes')
+  .option('--frames <range>', 'a frame or a range such as 1-12; the plan says otherwise')
+  .option('--width <pixels>', 'width of the picture (the plan, or 960)')
+  .option('--height <pixels>', 'height of the picture (the plan, or 540)')
+  .option('--samples <count>', 'samples a pixel (the plan, or 64)')
+  .option('--seed <number>', 'seed of the sampling pattern (the plan, or 0)')
   .option('--threads <count>', 'threads to use (all cores by default)')
-  .option('--ids-only', 'ID passes without light')
+  .option('--ids-only', 'ID and data passes without light')
   .action(renderCommand);
+program
+  .command('plan <scene>')
+  .description('propose the passes that serve some wishes, and tell what they cost')
+  .requiredOption('--wishes <file>', 'JSON list of wishes, or a plan')
+  .option('--json', 'print the plan and its cost as JSON')
+  .action(planCommand);
 
 try {
   await program.parseAsync();

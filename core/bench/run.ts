@@ -4,7 +4,7 @@ import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
-  buildBvh,
+  prepare,
   buildIdIndex,
   CORRECTIONS,
   DEFAULT_SETTINGS,

@@ -1,3 +1,4 @@
 /** What the core needs from Node where there is one: native zlib and threads. */
 export * from './zlib.ts';
 export * from './render-pool.ts';
+export * from './render-frame.ts';

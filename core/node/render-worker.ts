@@ -1,15 +1,11 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import type { Area } from '../src/display/index.ts';
-import { TileRenderer } from '../src/render/tile.ts';
-import type { WorkerSetup } from './render-pool.ts';
+import { tileBuffers, TileRenderer } from '../src/render/tile.ts';
+import type { TileOrder, WorkerSetup } from './render-pool.ts';
 
-const { scene, bvh, settings } = workerData as WorkerSetup;
-const renderer = new TileRenderer(scene, bvh, settings);
+const { prepared, settings } = workerData as WorkerSetup;
+const renderer = new TileRenderer(prepared, settings);
 
-parentPort!.on('message', (area: Area) => {
-  const tile = renderer.render(area);
-  const buffers = [tile.colour, tile.objectIds, tile.objectCoverage, tile.materialIds, tile.materialCoverage]
-    .flat()
-    .map((plane) => plane.buffer as ArrayBuffer);
-  parentPort!.postMessage(tile, buffers);
+parentPort!.on('message', ({ number, area, sums, upTo }: TileOrder) => {
+  const tile = renderer.extend(sums ?? renderer.begin(area), upTo);
+  parentPort!.postMessage({ number, tile }, tileBuffers(tile));
 });

@@ -15,3 +15,5 @@ export * from './picture/index.ts';
 export * from './inspect/index.ts';
 export * from './scene/index.ts';
 export * from './render/index.ts';
+export * from './passes/index.ts';
+export * from './plan/index.ts';

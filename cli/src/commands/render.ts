@@ -1,53 +1,122 @@
-import { DEFAULT_SETTINGS, readGlb, SceneError, settingsFault, type RenderSettings } from '@zesty-crow/core';
-import { nodeZlib, renderScene } from '@zesty-crow/core/node';
+import { mkdirSync } from 'node:fs';
+import { basename, extname, join } from 'node:path';
+import {
+  checkPlan,
+  fileName,
+  rosterOf,
+  SceneError,
+  settingsFault,
+  stage,
+  momentOf,
+  sceneAt,
+  type Plan,
+} from '@zesty-crow/core';
+import { renderFrame } from '@zesty-crow/core/node';
 import { Failure } from '../fail.ts';
-import { readBytes, targetKind, writeBytes } from '../files.ts';
+import { targetKind, writeBytes } from '../files.ts';
+import { openSceneFile, plainPlan, readPlan } from '../scene-files.ts';
 
-/** `render SCENE`: beauty and ID passes of a glTF scene as one EXR. */
-export async function renderCommand(
-  file: string,
-  options: {
-    out: string;
-    width: string;
-    height: string;
-    samples: string;
-    seed: string;
-    threads?: string;
-    idsOnly?: boolean;
-  },
-): Promise<void> {
-  targetKind(options.out, ['exr'] as const);
-  const settings: RenderSettings = {
-    ...DEFAULT_SETTINGS,
-    width: Number(options.width),
-    height: Number(options.height),
-    samples: Number(options.samples),
-    seed: Number(options.seed),
-    idsOnly: options.idsOnly ?? false,
-  };
-  const fault = settingsFault(settings);
-  if (fault) throw new Failure(fault);
-  const threads = options.threads === undefined ? undefined : Number(options.threads);
-  if (threads !== undefined && !(Number.isInteger(threads) && threads > 0 && threads <= 256))
+interface Options {
+  out: string;
+  plan?: string;
+  frames?: string;
+  width?: string;
+  height?: string;
+  samples?: string;
+  seed?: string;
+  threads?: string;
+  idsOnly?: boolean;
+}
+
+function wholeOption(text: string | undefined, name: string): number | undefined {
+  if (text === undefined) return undefined;
+  const value = Number(text);
+  if (!Number.isInteger(value)) throw new Failure(`--${name} must be a whole number.`);
+  return value;
+}
+
+/** The plan with what the command line says on top. */
+function planOf(options: Options): Plan {
+  const plan = options.plan === undefined ? plainPlan() : readPlan(options.plan);
+  for (const name of ['width', 'height', 'samples', 'seed'] as const) {
+    const value = wholeOption(options[name], name);
+    if (value !== undefined) plan.render[name] = value;
+  }
+  if (options.frames !== undefined) {
+    const range = /^(\d+)(?:-(\d+))?$/.exec(options.frames);
+    if (!range) throw new Failure('--frames is a number or a range such as 1-12.');
+    plan.render.first = Number(range[1]);
+    plan.render.last = Number(range[2] ?? range[1]);
+  }
+  return plan;
+}
+
+/** `render SCENE`: picture and passes of a plan, or the picture and both cryptomattes without one. */
+export async function renderCommand(scene: string, options: Options): Promise<void> {
+  const plan = planOf(options);
+  const single = extname(options.out) !== '';
+  if (single) targetKind(options.out, ['exr'] as const);
+  const sequence = plan.render.last > plan.render.first;
+  if (single && sequence) throw new Failure('--out must be a folder for more than one frame.');
+  if (single && plan.output.idsApart)
+    throw new Failure('--out must be a folder: the plan writes ID passes into a file of their own.');
+  const threads = wholeOption(options.threads, 'threads');
+  if (threads !== undefined && !(threads > 0 && threads <= 256))
     throw new Failure('--threads must be a whole number from 1 to 256.');
-  const bytes = readBytes(file);
-  const scene = await readGlb(bytes).catch((error: unknown) => {
-    throw error instanceof SceneError ? new Failure(`${file}: ${error.message}`) : error;
-  });
-  const started = performance.now();
-  let shown = 0;
-  const film = await renderScene(scene, settings, {
-    ...(threads ? { threads } : {}),
-    onProgress: (done) => {
-      const now = performance.now();
-      if (!process.stderr.isTTY || (now - shown < 200 && done < 1)) return;
-      shown = now;
+  const { file, outline } = await openSceneFile(scene);
+  const roster = rosterOf(outline, plan);
+  const faults = checkPlan(plan, roster).filter((f) => f.severity === 'error');
+  if (faults.length)
+    throw new Failure(`The plan cannot be rendered. ${faults.map((f) => f.message).join(' ')}`);
+  for (const f of outline.findings.filter((f) => f.severity !== 'info'))
+    process.stderr.write(`${f.message}\n`);
+  const request = { what: options.idsOnly ? ('ids' as const) : ('all' as const) };
+  try {
+    const { settings } = stage(sceneAt(file, momentOf(plan, plan.render.first)), plan, roster, request);
+    const fault = settingsFault(settings);
+    if (fault) throw new Failure(fault);
+    if (!single) mkdirSync(options.out, { recursive: true });
+    for (let frame = plan.render.first; frame <= plan.render.last; frame++) {
+      const started = performance.now();
+      let shown = 0;
+      const done = await renderFrame(file, plan, roster, request, frame, {
+        ...(threads ? { threads } : {}),
+        onProgress: (share) => {
+          const now = performance.now();
+          if (!process.stderr.isTTY || (now - shown < 200 && share < 1)) return;
+          shown = now;
+          process.stderr.write(`\rframe ${frame}: ${(share * 100).toFixed(0)} %${share < 1 ? '' : '\n'}`);
+        },
+      });
+      for (const { layers, bytes } of done.files)
+        writeBytes(
+          single
+            ? options.out
+            : join(
+                options.out,
+                fileName(plan.output, layers, {
+                  shot: basename(scene, extname(scene)),
+                  version: 1,
+                  frame,
+                  camera: plan.render.camera || (outline.cameras[0] ?? 'camera'),
+                }),
+              ),
+          bytes,
+        );
+      const errors = done.findings.filter((f) => f.severity === 'error');
+      if (errors.length) throw new Failure(`Frame ${frame}: ${errors.map((f) => f.message).join(' ')}`);
+      const seconds = (performance.now() - started) / 1000;
       process.stderr.write(
-        `\r${(done * 100).toFixed(0)} %, ${((now - started) / 1000).toFixed(0)} s${done < 1 ? '' : '\n'}`,
+        `frame ${frame}: ${seconds.toFixed(1)} s, ${(done.rays / seconds / 1e6).toFixed(2)} million rays/s\n`,
       );
-    },
-  });
-  writeBytes(options.out, film.toExr(scene, { zlib: nodeZlib }));
-  const seconds = (performance.now() - started) / 1000;
-  process.stderr.write(`${seconds.toFixed(1)} s, ${(film.rays / seconds / 1e6).toFixed(2)} million rays/s\n`);
+      if (options.plan)
+        for (const p of done.measured.passes)
+          process.stderr.write(
+            `  ${p.title}: ${p.seconds.toFixed(2)} s, ${(p.bytes / 2 ** 20).toFixed(2)} MB\n`,
+          );
+    }
+  } catch (error) {
+    if (error instanceof SceneError) throw new Failure(`${scene}: ${error.message}`);
+    throw error;
+  }
 }

@@ -6,3 +6,4 @@ export * from './rank-planes.ts';
 export * from './cryptomatte.ts';
 export * from './sidecar.ts';
 export * from './load.ts';
+export * from './numbered.ts';

@@ -1,5 +1,6 @@
 import type { ExrImage } from '../exr/index.ts';
 import { decodeCryptomatte, findCryptomattes, sizeOf, type CryptomatteInfo } from './cryptomatte.ts';
+import { decodeNumberedLayer, findNumberedLayers, type NumberedLayer } from './numbered.ts';
 import { parseManifest, type Manifest } from './manifest.ts';
 import type { RankPlanes } from './rank-planes.ts';
 import { safeSidecarName } from './sidecar.ts';
@@ -14,7 +15,7 @@ export interface Finding {
 /** One ID layer of a picture, decoded if it is sound. */
 export interface IdLayer {
   name: string;
-  kind: 'cryptomatte';
+  kind: 'cryptomatte' | NumberedLayer['kind'];
   info: CryptomatteInfo;
   manifestFrom: 'embedded' | 'sidecar' | 'missing';
   manifest: Manifest;
@@ -39,6 +40,18 @@ export function loadIdLayers(
       layer.planes = decodeCryptomatte(info, image.channels, sizeOf(image.header));
     return layer;
   });
+  for (const numbered of findNumberedLayers(image.header.attributes)) {
+    const { info, manifest, planes } = decodeNumberedLayer(numbered, image.channels, sizeOf(image.header));
+    for (const fault of info.faults) findings.push({ severity: 'error', ...fault });
+    layers.push({
+      name: numbered.layer,
+      kind: numbered.kind,
+      info,
+      manifestFrom: 'embedded',
+      manifest,
+      ...(planes ? { planes } : {}),
+    });
+  }
   return { layers, findings };
 }
 

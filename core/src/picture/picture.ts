@@ -1,6 +1,6 @@
 import type { ExrChannel, ExrImage } from '../exr/index.ts';
 import { halvesToFloats } from '../exr/index.ts';
-import { findCryptomattes, isCryptomatteChannel, sizeOf } from '../idlayers/index.ts';
+import { findCryptomattes, findNumberedLayers, isCryptomatteChannel, sizeOf } from '../idlayers/index.ts';
 import type { RgbPlanes } from '../corrections/change-stack.ts';
 
 /** Which channels of a file are the picture. */
@@ -21,10 +21,14 @@ export function findBeauty(
   header: Pick<ExrImage['header'], 'channels' | 'attributes'>,
 ): BeautyChannels | undefined {
   const cryptos = findCryptomattes(header);
+  const data = new Set(findNumberedLayers(header.attributes).flatMap((l) => l.members.map((m) => m.channel)));
+  for (const a of header.attributes)
+    if (a.name.startsWith('zestyCrow/colours/'))
+      for (const c of 'RGB') data.add(`${a.name.slice('zestyCrow/colours/'.length)}.${c}`);
   const names = header.channels
     .filter((c) => c.xSampling === 1 && c.ySampling === 1)
     .map((c) => c.name)
-    .filter((name) => !cryptos.some((info) => isCryptomatteChannel(info, name)));
+    .filter((name) => !data.has(name) && !cryptos.some((info) => isCryptomatteChannel(info, name)));
   const has = new Set(names);
   const layers = ['', ...names.filter((n) => n.endsWith('.R')).map((n) => n.slice(0, -1))];
   for (const layer of layers)

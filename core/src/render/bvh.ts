@@ -7,9 +7,11 @@ export interface Bvh {
   bounds: Float32Array;
   /** Two a node: number of triangles (0 for an inner node); first triangle, or the left child. */
   nodes: Int32Array;
-  /** Nine floats a triangle in leaf order: one corner and the two edges from it. */
+  /** Nine floats a triangle in leaf order: one corner and the two edges from it, when the shutter opens. */
   triangles: Float32Array;
-  /** Number in the scene of each triangle in leaf order. */
+  /** What is added to `triangles` until the shutter closes; absent for triangles at rest. */
+  motion?: Float32Array;
+  /** Number in the mesh of each triangle in leaf order. */
   order: Uint32Array;
 }
 
@@ -19,17 +21,38 @@ const TRAVERSAL_COST = 1.6;
 /** Deepest tree that the traversal's stack can hold; splits stop there. */
 export const MAX_DEPTH = 60;
 
-export function buildBvh(positions: Float32Array, indices: Uint32Array): Bvh {
-  const count = indices.length / 3;
+/** Triangles of a mesh that one tree holds, numbered as in the mesh. */
+export interface Range {
+  from: number;
+  to: number;
+}
+
+/**
+ * Builds the tree of a range of triangles, all by default.
+ * @param positionsEnd where the vertices are when the shutter closes: boxes then hold the whole way
+ */
+export function buildBvh(
+  positions: Float32Array,
+  indices: Uint32Array,
+  range: Range = { from: 0, to: indices.length / 3 },
+  positionsEnd?: Float32Array,
+): Bvh {
+  const base = range.from;
+  const count = range.to - base;
+  const corner = (t: number, k: number) => indices[3 * (base + t) + k]! * 3;
   const box = new Float32Array(count * 6);
   const centre = new Float32Array(count * 3);
   for (let t = 0; t < count; t++)
     for (let axis = 0; axis < 3; axis++) {
-      const a = positions[indices[3 * t]! * 3 + axis]!;
-      const b = positions[indices[3 * t + 1]! * 3 + axis]!;
-      const c = positions[indices[3 * t + 2]! * 3 + axis]!;
+      const [p, q, r] = [corner(t, 0) + axis, corner(t, 1) + axis, corner(t, 2) + axis];
+      const [a, b, c] = [positions[p]!, positions[q]!, positions[r]!];
       box[6 * t + axis] = Math.min(a, b, c);
       box[6 * t + 3 + axis] = Math.max(a, b, c);
+      if (positionsEnd) {
+        const [d, e, f] = [positionsEnd[p]!, positionsEnd[q]!, positionsEnd[r]!];
+        box[6 * t + axis] = Math.min(box[6 * t + axis]!, d, e, f);
+        box[6 * t + 3 + axis] = Math.max(box[6 * t + 3 + axis]!, d, e, f);
+      }
       centre[3 * t + axis] = (box[6 * t + axis]! + box[6 * t + 3 + axis]!) / 2;
     }
   const order = Uint32Array.from({ length: count }, (_, i) => i);
@@ -135,15 +158,114 @@ export function buildBvh(positions: Float32Array, indices: Uint32Array): Bvh {
   };
   build(0, 0, count, 0);
 
-  const triangles = new Float32Array(count * 9);
-  for (let i = 0; i < count; i++) {
-    const t = order[i]!;
-    for (let k = 0; k < 3; k++) {
-      const a = positions[indices[3 * t]! * 3 + k]!;
-      triangles[9 * i + k] = a;
-      triangles[9 * i + 3 + k] = positions[indices[3 * t + 1]! * 3 + k]! - a;
-      triangles[9 * i + 6 + k] = positions[indices[3 * t + 2]! * 3 + k]! - a;
+  /** Corner and edges of every triangle, from one set of positions. */
+  const gather = (from: Float32Array) => {
+    const out = new Float32Array(count * 9);
+    for (let i = 0; i < count; i++) {
+      const t = order[i]!;
+      for (let k = 0; k < 3; k++) {
+        const a = from[corner(t, 0) + k]!;
+        out[9 * i + k] = a;
+        out[9 * i + 3 + k] = from[corner(t, 1) + k]! - a;
+        out[9 * i + 6 + k] = from[corner(t, 2) + k]! - a;
+      }
     }
-  }
-  return { bounds: bounds.slice(0, used * 6), nodes: nodes.slice(0, used * 2), triangles, order };
+    return out;
+  };
+  const triangles = gather(positions);
+  const tree: Bvh = {
+    bounds: bounds.slice(0, used * 6),
+    nodes: nodes.slice(0, used * 2),
+    triangles,
+    order: order.map((t) => t + base),
+  };
+  if (positionsEnd) tree.motion = gather(positionsEnd).map((v, i) => v - triangles[i]!);
+  return tree;
+}
+
+/** The part of a tree that some rays can reach. It names the triangles of the tree it was made from. */
+export interface PrunedTree {
+  bounds: Float32Array;
+  nodes: Int32Array;
+  /** False if the rays reach nothing of it. */
+  reached: boolean;
+}
+
+export const noPrunedTree = (): PrunedTree => ({
+  bounds: new Float32Array(6 * 256),
+  nodes: new Int32Array(2 * 256),
+  reached: false,
+});
+
+/** Most nodes of a pruned tree; beyond it the whole tree would be no slower. */
+const MOST_PRUNED = 1 << 15;
+
+/**
+ * Copies the nodes that a convex volume touches and leaves out those with one child: rays from one block of pixels
+ * then begin near the leaves instead of at the root.
+ * @param planes x, y, z, w for each plane; inside is where x px + y py + z pz + w >= 0
+ * @returns false if the tree is too large to be worth it
+ */
+export function pruneTree(bvh: Bvh, planes: Float64Array, into: PrunedTree): boolean {
+  const { bounds, nodes } = bvh;
+  const touches = (node: number): boolean => {
+    const b = 6 * node;
+    for (let p = 0; p < planes.length; p += 4) {
+      const [x, y, z] = [planes[p]!, planes[p + 1]!, planes[p + 2]!];
+      // The corner that lies farthest along the plane's normal.
+      const far =
+        x * bounds[b + (x > 0 ? 3 : 0)]! +
+        y * bounds[b + (y > 0 ? 4 : 1)]! +
+        z * bounds[b + (z > 0 ? 5 : 2)]! +
+        planes[p + 3]!;
+      if (far < 0) return false;
+    }
+    return true;
+  };
+  let used = 1;
+  let small = true;
+  const copy = (from: number, to: number): void => {
+    for (;;) {
+      const count = nodes[2 * from]!;
+      const first = nodes[2 * from + 1]!;
+      if (count > 0) {
+        into.nodes[2 * to] = count;
+        into.nodes[2 * to + 1] = first;
+        return;
+      }
+      const left = touches(first);
+      const right = touches(first + 1);
+      if (left && right) {
+        if (2 * (used + 2) > into.nodes.length) {
+          if (used > MOST_PRUNED) {
+            small = false;
+            return;
+          }
+          const [b, n] = [into.bounds, into.nodes];
+          into.bounds = new Float32Array(2 * b.length);
+          into.nodes = new Int32Array(2 * n.length);
+          into.bounds.set(b);
+          into.nodes.set(n);
+        }
+        const pair = used;
+        used += 2;
+        into.nodes[2 * to] = 0;
+        into.nodes[2 * to + 1] = pair;
+        for (let k = 0; k < 12; k++) into.bounds[6 * pair + k] = bounds[6 * first + k]!;
+        copy(first, pair);
+        if (small) copy(first + 1, pair + 1);
+        return;
+      }
+      if (!left && !right) {
+        // A leaf without triangles.
+        into.nodes[2 * to] = -1;
+        into.nodes[2 * to + 1] = 0;
+        return;
+      }
+      from = left ? first : first + 1;
+    }
+  };
+  into.reached = touches(0);
+  if (into.reached) copy(0, 0);
+  return small;
 }

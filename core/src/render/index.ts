@@ -1,7 +1,10 @@
-/** The renderer: a small path tracer that gathers ID coverage from the very samples of the beauty. */
+/** The renderer: a path tracer that gathers ID coverage from the very samples of the beauty. */
+export * from './gather.ts';
 export * from './settings.ts';
 export * from './pixel-filter.ts';
 export * from './bvh.ts';
 export * from './tracer.ts';
+export * from './prepared.ts';
+export * from './coverage.ts';
 export * from './tile.ts';
 export * from './film.ts';

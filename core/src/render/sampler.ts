@@ -32,8 +32,7 @@ const UNIT = 1 / 4294967296;
 export class Sampler {
   private pixelSeed = 0;
   private index = 0;
-  private pair = 0;
-  /** The last point of {@link next}, each 0 to below 1. */
+  /** The last point of {@link take}, each 0 to below 1. */
   x = 0;
   y = 0;
 
@@ -42,12 +41,14 @@ export class Sampler {
   start(px: number, py: number, sample: number): void {
     this.pixelSeed = hash(px ^ hash(py ^ hash(this.seed)));
     this.index = sample;
-    this.pair = 0;
   }
 
-  /** Draws the next pair of dimensions. */
-  next(): void {
-    const seed = hash(this.pixelSeed + Math.imul(++this.pair, 0x9e3779b9));
+  /**
+   * Draws a pair of dimensions, by number: the same choice of a path always takes the same pair, so that a render
+   * without light sees what the render with light saw.
+   */
+  take(pair: number): void {
+    const seed = hash(this.pixelSeed + Math.imul(pair + 1, 0x9e3779b9));
     const index = reverseBits(scrambleReversed(reverseBits(this.index), seed));
     let second = 0;
     for (let i = index, v = 0x80000000; i; i >>>= 1, v ^= v >>> 1) if (i & 1) second ^= v;

@@ -1,32 +1,40 @@
+import { GATHER_IDS, type Gather } from './gather.ts';
 import type { PixelFilter } from './pixel-filter.ts';
 
 export interface RenderSettings {
   width: number;
   height: number;
-  /** Samples a pixel. */
+  /** Samples a pixel; with a noise level, the most it gets. */
   samples: number;
+  /**
+   * Adaptive sampling ends for a part of the picture when its relative standard error is below this; 0 takes all
+   * samples everywhere.
+   */
+  noise: number;
+  /** Ends the render when no mask has changed by more than this in a round of samples; 0 never does. */
+  maskStep: number;
   /** Rough bounces after the first hit. */
   bounces: number;
   filter: PixelFilter;
   seed: number;
-  /** Ranks of each cryptomatte; even. */
-  ranks: number;
-  /** No light: coverage only. */
-  idsOnly: boolean;
-  /** Gather the ID passes; off only to measure what they cost. */
-  ids: boolean;
+  /** Off: only ID and data passes, no light. */
+  light: boolean;
+  gather: Gather;
+  /** Numbers of parts: only pixels in which they are seen are rendered. */
+  patch?: number[];
 }
 
 export const DEFAULT_SETTINGS: RenderSettings = {
   width: 960,
   height: 540,
   samples: 64,
-  bounces: 1,
+  noise: 0,
+  maskStep: 0,
+  bounces: 2,
   filter: 'blackman-harris',
   seed: 0,
-  ranks: 6,
-  idsOnly: false,
-  ids: true,
+  light: true,
+  gather: GATHER_IDS,
 };
 
 /** Says in one sentence why settings cannot be rendered, or nothing. */
@@ -37,5 +45,6 @@ export function settingsFault(s: RenderSettings): string | undefined {
   if (!whole(s.samples, 1, 65536)) return 'Samples must be a whole number from 1 to 65536.';
   if (!whole(s.seed, 0, 2 ** 31 - 1)) return 'The seed must be a whole number from 0.';
   if (!whole(s.bounces, 0, 16)) return 'Bounces must be a whole number from 0 to 16.';
+  if (!(s.noise >= 0 && s.noise <= 1)) return 'The noise level must be from 0 to 1.';
   return undefined;
 }

@@ -1,109 +1,375 @@
-import { idOfName } from '../idlayers/index.ts';
 import type { Area } from '../display/view.ts';
-import type { Scene } from '../scene/index.ts';
-import type { Bvh } from './bvh.ts';
-import { SampleCounter } from './coverage.ts';
+import { addSighting, noSightings, sightingBuffers, type Sightings } from './coverage.ts';
+import { noPrunedTree, pruneTree, type PrunedTree } from './bvh.ts';
+import { LIGHT, LIGHT_PARTS, SURFACE, type Gather } from './gather.ts';
 import { PathTracer } from './path.ts';
 import { filterOffsets } from './pixel-filter.ts';
+import type { Prepared } from './prepared.ts';
 import { Sampler } from './sampler.ts';
 import type { RenderSettings } from './settings.ts';
 
-/** Pixels of one rendered rectangle, row-major. Colour is scene-linear and premultiplied by nothing. */
-export interface TileResult {
+/**
+ * What has been gathered of one rectangle: plain sums over its samples, row-major, so that a later round can go on
+ * with it in any thread. Arrays of what is not gathered are empty.
+ */
+export interface TileSums {
   area: Area;
-  /** r, g, b, alpha; empty arrays if only IDs were rendered. */
-  colour: Float32Array[];
-  objectIds: Uint32Array[];
-  objectCoverage: Float32Array[];
-  materialIds: Uint32Array[];
-  materialCoverage: Float32Array[];
+  /** Samples taken of each pixel. */
+  samples: Uint32Array;
+  /** Pixels that need no more samples. */
+  finished: Uint8Array;
+  /** Samples that saw something. */
+  seen: Uint32Array;
+  /** r, g, b, or one triple for each part of the light. */
+  light: Float64Array;
+  /** Luminance and its square, for judging noise. */
+  spread: Float64Array;
+  surface: Float64Array;
+  /** Unshadowed and lit direct light. */
+  shadow: Float64Array;
+  occlusion: Float64Array;
+  /** Samples on a catcher, its unshadowed and lit light, and what it reflects. */
+  catcher: Float64Array;
+  ids: Sightings;
+  through: Sightings[];
   rays: number;
+  /** Largest change of any coverage in the last round. */
+  change: number;
+  /** Milliseconds of work, and the part of them that ambient occlusion took. */
+  spent: number;
+  spentOcclusion: number;
 }
+
+export const CATCHER = { samples: 0, unshadowed: 1, lit: 2, reflection: 3, count: 6 } as const;
+
+/** Buffers of a rectangle to hand over to another thread. */
+export const tileBuffers = (t: TileSums): ArrayBuffer[] =>
+  [
+    t.samples.buffer,
+    t.finished.buffer,
+    t.seen.buffer,
+    t.light.buffer,
+    t.spread.buffer,
+    t.surface.buffer,
+    t.shadow.buffer,
+    t.occlusion.buffer,
+    t.catcher.buffer,
+    ...sightingBuffers(t.ids),
+    ...t.through.flatMap(sightingBuffers),
+  ] as ArrayBuffer[];
+
+/** Blocks whose noise is judged together; they divide a rectangle evenly. */
+const BLOCK = 8;
+/** Samples before noise is judged at all. */
+const LEAST = 16;
+/** Of so many pixels one is timed. */
+const TIMED = 61;
 
 /** Renders rectangles of a scene, each on its own: the result does not depend on how the picture is cut up. */
 export class TileRenderer {
   private readonly path: PathTracer;
+  private readonly look: PathTracer | undefined;
   private readonly sampler: Sampler;
   private readonly offset: (u: number) => number;
-  private readonly objectId: Uint32Array;
-  private readonly materialId: Uint32Array;
+  private readonly wide: number;
+  private readonly tall: number;
+  private readonly catches: boolean;
+  private readonly patch: Uint8Array | undefined;
+  private readonly ray = new Float64Array(6);
 
   constructor(
-    private readonly scene: Scene,
-    bvh: Bvh,
+    private readonly prepared: Prepared,
     private readonly settings: RenderSettings,
   ) {
-    this.path = new PathTracer(scene, bvh, settings.bounces);
+    const { scene } = prepared;
+    const { gather } = settings;
+    this.path = new PathTracer(prepared, settings.bounces, settings.light, gather);
+    if (settings.patch) {
+      this.patch = new Uint8Array(scene.parts.length);
+      for (const part of settings.patch) this.patch[part] = 1;
+      const bare: Gather = { ...gather, surface: false, occlusion: 0, through: [] };
+      this.look = new PathTracer(prepared, 0, false, bare);
+    }
     this.sampler = new Sampler(settings.seed);
     this.offset = filterOffsets(settings.filter);
-    this.objectId = Uint32Array.from(scene.objects, (o) => idOfName(o.name));
-    this.materialId = Uint32Array.from(scene.materials, (m) => idOfName(m.name));
+    const { yfov, yHalf } = scene.camera;
+    this.tall = yfov > 0 ? Math.tan(yfov / 2) : yHalf;
+    this.wide = (this.tall * settings.width) / settings.height;
+    this.catches = scene.parts.some((p) => p.role === 'catcher');
   }
 
-  render(area: Area): TileResult {
-    const { path, sampler, settings } = this;
-    const { width, height, samples, idsOnly } = settings;
-    const m = this.scene.camera.matrix;
-    const tall = Math.tan(this.scene.camera.yfov / 2);
-    const wide = (tall * width) / height;
-    const count = (area.x1 - area.x0) * (area.y1 - area.y0);
-    const planes = <T>(n: number, make: () => T) => Array.from({ length: n }, make);
-    const ranks = settings.ids ? settings.ranks : 0;
-    const result: TileResult = {
+  begin(area: Area): TileSums {
+    const { gather, light, noise } = this.settings;
+    const pixels = (area.x1 - area.x0) * (area.y1 - area.y0);
+    return {
       area,
-      colour: idsOnly ? [] : planes(4, () => new Float32Array(count)),
-      objectIds: planes(ranks, () => new Uint32Array(count)),
-      objectCoverage: planes(ranks, () => new Float32Array(count)),
-      materialIds: planes(ranks, () => new Uint32Array(count)),
-      materialCoverage: planes(ranks, () => new Float32Array(count)),
+      samples: new Uint32Array(pixels),
+      finished: new Uint8Array(pixels),
+      seen: new Uint32Array(pixels),
+      light: new Float64Array(light ? pixels * (gather.lightParts ? 3 * LIGHT_PARTS.length : 3) : 0),
+      spread: new Float64Array(noise > 0 ? 2 * pixels : 0),
+      surface: new Float64Array(gather.surface ? SURFACE.count * pixels : 0),
+      shadow: new Float64Array(gather.shadow ? 2 * pixels : 0),
+      occlusion: new Float64Array(gather.occlusion > 0 ? pixels : 0),
+      catcher: new Float64Array(this.catches ? CATCHER.count * pixels : 0),
+      ids: noSightings(gather.ids ? pixels : 0),
+      through: gather.through.map(() => noSightings(pixels)),
       rays: 0,
+      change: 0,
+      spent: 0,
+      spentOcclusion: 0,
     };
-    const objects = new SampleCounter();
-    const materials = new SampleCounter();
-    const raysBefore = path.tracer.rays;
-    let at = 0;
-    for (let y = area.y0; y < area.y1; y++)
-      for (let x = area.x0; x < area.x1; x++, at++) {
-        let r = 0;
-        let g = 0;
-        let b = 0;
-        let seen = 0;
-        objects.clear();
-        materials.clear();
-        for (let i = 0; i < samples; i++) {
-          sampler.start(x, y, i);
-          sampler.next();
-          const sx = (((x + 0.5 + this.offset(sampler.x)) / width) * 2 - 1) * wide;
-          const sy = (1 - ((y + 0.5 + this.offset(sampler.y)) / height) * 2) * tall;
-          let dx = m[0]! * sx + m[4]! * sy - m[8]!;
-          let dy = m[1]! * sx + m[5]! * sy - m[9]!;
-          let dz = m[2]! * sx + m[6]! * sy - m[10]!;
-          const length = 1 / Math.hypot(dx, dy, dz);
-          dx *= length;
-          dy *= length;
-          dz *= length;
-          path.trace(m[12]!, m[13]!, m[14]!, dx, dy, dz, sampler, idsOnly);
-          if (path.object >= 0) {
-            seen++;
-            if (ranks) {
-              objects.see(path.object);
-              materials.see(path.material);
-            }
+  }
+
+  /** Takes samples until every pixel that is not finished has `upTo`. */
+  extend(tile: TileSums, upTo: number): TileSums {
+    const started = performance.now();
+    const { path, settings } = this;
+    const { area } = tile;
+    const wide = area.x1 - area.x0;
+    const raysBefore = path.tracer.rays + (this.look?.tracer.rays ?? 0);
+    const before = settings.maskStep > 0 ? tile.ids.weight.slice(0, tile.ids.used) : undefined;
+    const samplesBefore = before ? tile.samples.slice() : undefined;
+    path.timed = 0;
+    if (this.patch && tile.samples[0] === 0 && tile.rays === 0) this.findPatch(tile);
+    let timedPixels = 0;
+    for (let by = area.y0; by < area.y1; by += BLOCK)
+      for (let bx = area.x0; bx < area.x1; bx += BLOCK) {
+        const block = {
+          x0: bx,
+          y0: by,
+          x1: Math.min(bx + BLOCK, area.x1),
+          y1: Math.min(by + BLOCK, area.y1),
+        };
+        let begun = false;
+        for (let y = block.y0; y < block.y1; y++)
+          for (let x = block.x0; x < block.x1; x++) {
+            const p = (y - area.y0) * wide + x - area.x0;
+            if (tile.finished[p]) continue;
+            if (!begun) this.reachOf(block);
+            begun = true;
+            path.timing = p % TIMED === 0;
+            if (path.timing) timedPixels++;
+            for (let i = tile.samples[p]!; i < upTo; i++) this.sample(tile, p, x, y, i);
+            tile.samples[p] = upTo;
           }
-          r += path.light[0]!;
-          g += path.light[1]!;
-          b += path.light[2]!;
-        }
-        if (!idsOnly) {
-          result.colour[0]![at] = r / samples;
-          result.colour[1]![at] = g / samples;
-          result.colour[2]![at] = b / samples;
-          result.colour[3]![at] = seen / samples;
-        }
-        objects.write(at, samples, this.objectId, result.objectIds, result.objectCoverage);
-        materials.write(at, samples, this.materialId, result.materialIds, result.materialCoverage);
       }
-    result.rays = path.tracer.rays - raysBefore;
-    return result;
+    if (settings.noise > 0 && upTo >= LEAST) this.finishQuietBlocks(tile);
+    if (upTo >= settings.samples) tile.finished.fill(1);
+    if (before) tile.change = this.largestChange(tile, before, samplesBefore!);
+    tile.rays += path.tracer.rays + (this.look?.tracer.rays ?? 0) - raysBefore;
+    tile.spent += performance.now() - started;
+    if (timedPixels) tile.spentOcclusion += (path.timed * tile.samples.length) / timedPixels;
+    return tile;
+  }
+
+  /** Finds what the camera's rays of a block can reach, for a camera at rest that is a point. */
+  private reachOf(block: Area): void {
+    const { path, prepared, reach } = this;
+    const { camera, shutter } = prepared.scene;
+    path.tracer.reach = undefined;
+    const moves = shutter > 0 && camera.matrix.some((v, i) => v !== camera.matrixEnd[i]);
+    if (camera.yfov <= 0 || camera.lensRadius > 0 || moves) return;
+    const m = camera.matrix;
+    // Directions to the corners, a filter's width further out than the block.
+    const corners = [
+      [block.x0 - 2, block.y0 - 2],
+      [block.x1 + 2, block.y0 - 2],
+      [block.x1 + 2, block.y1 + 2],
+      [block.x0 - 2, block.y1 + 2],
+    ].map(([x, y]) => {
+      const sx = ((x! / this.settings.width) * 2 - 1) * this.wide;
+      const sy = (1 - (y! / this.settings.height) * 2) * this.tall;
+      return [0, 1, 2].map((k) => m[k]! * sx + m[4 + k]! * sy - m[8 + k]!);
+    });
+    const planes = new Float64Array(16);
+    corners.forEach((a, i) => {
+      const b = corners[(i + 1) % 4]!;
+      const n = [b[1]! * a[2]! - b[2]! * a[1]!, b[2]! * a[0]! - b[0]! * a[2]!, b[0]! * a[1]! - b[1]! * a[0]!];
+      const middle = [0, 1, 2].reduce((sum, k) => sum + n[k]! * (corners[0]![k]! + corners[2]![k]!), 0);
+      const side = middle < 0 ? -1 : 1;
+      for (let k = 0; k < 3; k++) planes[4 * i + k] = side * n[k]!;
+      planes[4 * i + 3] = -side * (n[0]! * m[12]! + n[1]! * m[13]! + n[2]! * m[14]!);
+    });
+    const { bvhs } = prepared;
+    if (bvhs.every((bvh, i) => pruneTree(bvh, planes, (reach[i] ??= noPrunedTree()))))
+      path.tracer.reach = reach;
+  }
+  private readonly reach: PrunedTree[] = [];
+
+  /** Aims the ray of one sample: into `ray` origin and direction; returns its time. */
+  private aim(x: number, y: number, sample: number): number {
+    const { sampler, ray } = this;
+    const { camera, shutter } = this.prepared.scene;
+    sampler.start(x, y, sample);
+    sampler.take(0);
+    const sx = (((x + 0.5 + this.offset(sampler.x)) / this.settings.width) * 2 - 1) * this.wide;
+    const sy = (1 - ((y + 0.5 + this.offset(sampler.y)) / this.settings.height) * 2) * this.tall;
+    let time = 0;
+    if (shutter > 0) {
+      sampler.take(2);
+      time = sampler.x * shutter;
+    }
+    const parallel = camera.yfov <= 0;
+    // In the camera's own frame, which looks along -z.
+    let lx = parallel ? sx : 0;
+    let ly = parallel ? sy : 0;
+    let dx = parallel ? 0 : sx;
+    let dy = parallel ? 0 : sy;
+    if (camera.lensRadius > 0 && !parallel) {
+      sampler.take(1);
+      const r = Math.sqrt(sampler.x) * camera.lensRadius;
+      const phi = 2 * Math.PI * sampler.y;
+      lx = r * Math.cos(phi);
+      ly = r * Math.sin(phi);
+      dx -= lx / camera.focus;
+      dy -= ly / camera.focus;
+    }
+    const a = camera.matrix;
+    const b = camera.matrixEnd;
+    const m = (i: number) => a[i]! + time * (b[i]! - a[i]!);
+    for (let k = 0; k < 3; k++) {
+      ray[k] = m(12 + k) + m(k) * lx + m(4 + k) * ly;
+      ray[3 + k] = m(k) * dx + m(4 + k) * dy - m(8 + k);
+    }
+    const length = 1 / Math.hypot(ray[3]!, ray[4]!, ray[5]!);
+    for (let k = 3; k < 6; k++) ray[k]! *= length;
+    return time;
+  }
+
+  private sample(tile: TileSums, p: number, x: number, y: number, i: number): void {
+    const { path, settings, ray } = this;
+    const { gather } = settings;
+    const time = this.aim(x, y, i);
+    path.trace(ray[0]!, ray[1]!, ray[2]!, ray[3]!, ray[4]!, ray[5]!, time, this.sampler);
+    const parts = path.parts;
+    if (path.catcher) {
+      const at = CATCHER.count * p;
+      tile.catcher[at]!++;
+      tile.catcher[at + CATCHER.unshadowed]! += path.unshadowed;
+      tile.catcher[at + CATCHER.lit]! += path.lit;
+      for (let k = 0; k < 3; k++)
+        tile.catcher[at + CATCHER.reflection + k]! +=
+          parts[3 * LIGHT.reflection + k]! + parts[3 * LIGHT.specularIndirect + k]!;
+      return;
+    }
+    if (settings.light) {
+      if (gather.lightParts) {
+        const at = parts.length * p;
+        for (let k = 0; k < parts.length; k++) tile.light[at + k]! += parts[k]!;
+      } else
+        for (let k = 0; k < parts.length; k += 3) {
+          tile.light[3 * p]! += parts[k]!;
+          tile.light[3 * p + 1]! += parts[k + 1]!;
+          tile.light[3 * p + 2]! += parts[k + 2]!;
+        }
+      if (settings.noise > 0) {
+        let l = 0;
+        for (let k = 0; k < parts.length; k += 3)
+          l += 0.2126 * parts[k]! + 0.7152 * parts[k + 1]! + 0.0722 * parts[k + 2]!;
+        tile.spread[2 * p]! += l;
+        tile.spread[2 * p + 1]! += l * l;
+      }
+    }
+    if (path.part < 0) return;
+    tile.seen[p]!++;
+    if (gather.ids) addSighting(tile.ids, p, path.part, 1);
+    for (let k = 0; k < path.sightings; k++)
+      addSighting(tile.through[path.sightingLayer[k]!]!, p, path.sightingPart[k]!, path.sightingWeight[k]!);
+    if (gather.surface) this.addSurface(tile.surface, SURFACE.count * p, time);
+    if (gather.shadow) {
+      tile.shadow[2 * p]! += path.unshadowed;
+      tile.shadow[2 * p + 1]! += path.lit;
+    }
+    if (gather.occlusion > 0) tile.occlusion[p]! += path.open;
+  }
+
+  private addSurface(sums: Float64Array, at: number, time: number): void {
+    const { path, ray } = this;
+    const { camera, span } = this.prepared.scene;
+    const m = camera.matrix;
+    sums[at + SURFACE.depth]! += -path.distance * (ray[3]! * m[8]! + ray[4]! * m[9]! + ray[5]! * m[10]!);
+    for (let k = 0; k < 3; k++) {
+      sums[at + SURFACE.normal + k]! += path.normal[k]!;
+      sums[at + SURFACE.position + k]! += path.point[k]!;
+      sums[at + SURFACE.base + k]! += path.base[k]!;
+    }
+    // Where the point is when the span begins and when it ends, as each camera sees it; per frame.
+    const [p, v] = [path.point, path.moved];
+    const x0 = p[0]! - time * v[0]!;
+    const y0 = p[1]! - time * v[1]!;
+    const z0 = p[2]! - time * v[2]!;
+    this.project(m, x0, y0, z0);
+    const [fromX, fromY] = [this.screenX, this.screenY];
+    this.project(camera.matrixEnd, x0 + v[0]!, y0 + v[1]!, z0 + v[2]!);
+    sums[at + SURFACE.motion]! += (this.screenX - fromX) / span;
+    sums[at + SURFACE.motion + 1]! += (this.screenY - fromY) / span;
+  }
+  private screenX = 0;
+  private screenY = 0;
+
+  /** Pixel coordinates of a point, x to the right and y down. */
+  private project(m: Float64Array, x: number, y: number, z: number): void {
+    const [dx, dy, dz] = [x - m[12]!, y - m[13]!, z - m[14]!];
+    const along = -(dx * m[8]! + dy * m[9]! + dz * m[10]!);
+    const scale = this.prepared.scene.camera.yfov > 0 ? 1 / Math.max(1e-9, along) : 1;
+    const { width, height } = this.settings;
+    this.screenX = (((dx * m[0]! + dy * m[1]! + dz * m[2]!) * scale) / this.wide + 1) * 0.5 * width;
+    this.screenY = (1 - ((dx * m[4]! + dy * m[5]! + dz * m[6]!) * scale) / this.tall) * 0.5 * height;
+  }
+
+  /** Marks the pixels in which none of the wanted parts is seen as finished. */
+  private findPatch(tile: TileSums): void {
+    const { ray } = this;
+    const { area } = tile;
+    const wide = area.x1 - area.x0;
+    for (let p = 0; p < tile.samples.length; p++) {
+      let touched = false;
+      for (let i = 0; i < this.settings.samples && !touched; i++) {
+        const time = this.aim(area.x0 + (p % wide), area.y0 + Math.floor(p / wide), i);
+        this.look!.trace(ray[0]!, ray[1]!, ray[2]!, ray[3]!, ray[4]!, ray[5]!, time, this.sampler);
+        touched = this.look!.part >= 0 && this.patch![this.look!.part] === 1;
+      }
+      if (!touched) tile.finished[p] = 1;
+    }
+  }
+
+  /** Finishes blocks whose relative standard error, averaged over their pixels, is below the wanted noise. */
+  private finishQuietBlocks(tile: TileSums): void {
+    const { area, spread, samples, finished } = tile;
+    const wide = area.x1 - area.x0;
+    const high = area.y1 - area.y0;
+    for (let by = 0; by < high; by += BLOCK)
+      for (let bx = 0; bx < wide; bx += BLOCK) {
+        let error = 0;
+        let count = 0;
+        for (let y = by; y < Math.min(high, by + BLOCK); y++)
+          for (let x = bx; x < Math.min(wide, bx + BLOCK); x++) {
+            const p = y * wide + x;
+            const n = samples[p]!;
+            if (n === 0) continue;
+            const mean = spread[2 * p]! / n;
+            const variance = Math.max(0, spread[2 * p + 1]! / n - mean * mean);
+            // Dark pixels are judged against the deepest grey that a screen tells from black.
+            error += Math.sqrt(variance / n) / Math.max(mean, 0.03);
+            count++;
+          }
+        if (count === 0 || error / count > this.settings.noise) continue;
+        for (let y = by; y < Math.min(high, by + BLOCK); y++)
+          finished.fill(1, y * wide + bx, y * wide + Math.min(wide, bx + BLOCK));
+      }
+  }
+
+  private largestChange(tile: TileSums, before: Float64Array, samplesBefore: Uint32Array): number {
+    const { ids, samples } = tile;
+    let largest = 0;
+    for (let p = 0; p < samples.length; p++) {
+      if (samples[p] === samplesBefore[p]) continue;
+      for (let e = ids.head[p]!; e >= 0; e = ids.next[e]!) {
+        const was = e < before.length ? before[e]! / Math.max(1, samplesBefore[p]!) : 0;
+        largest = Math.max(largest, Math.abs(ids.weight[e]! / samples[p]! - was));
+      }
+    }
+    return largest;
   }
 }

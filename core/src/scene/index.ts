@@ -1,3 +1,6 @@
 /** Scenes for the renderer, read from glTF. */
 export * from './scene.ts';
+export * from './texture.ts';
+export * from './open.ts';
+export * from './outline.ts';
 export * from './read-gltf.ts';

@@ -10,7 +10,7 @@ export interface Surface {
   wx: number;
   wy: number;
   wz: number;
-  /** Colour of the material here, vertex colour included. */
+  /** Colour of the material here, vertex colour and texture included. */
   r: number;
   g: number;
   b: number;
@@ -22,23 +22,39 @@ export interface Surface {
   thin: boolean;
 }
 
-/** Where a path goes on. `weight` is the throughput of the choice; `through` tells that it crossed the surface. */
+/** What a path does at a surface. */
+export const LOBE = { diffuse: 0, reflect: 1, through: 2 } as const;
+
+/** Where a path goes on. */
 export interface Scatter {
   x: number;
   y: number;
   z: number;
+  /** Throughput of the choice. */
   weight: Float64Array;
-  through: boolean;
+  lobe: (typeof LOBE)[keyof typeof LOBE];
+  /** Density of the choice over solid angle, the choice of the lobe included; 0 for a perfect mirror or glass. */
+  density: number;
+}
+
+/**
+ * Light that a surface sends to the viewer from one direction, times cosine: `diffuse` and `reflected` apart, and
+ * for each the density with which {@link Material.sample} would have chosen that direction.
+ */
+export interface Response {
+  diffuse: Float64Array;
+  reflected: Float64Array;
+  diffuseDensity: number;
+  reflectedDensity: number;
 }
 
 /** One way of scattering light. The interface works in place: paths are too many for allocations. */
 export interface Material {
-  /** A mirror-like material is only reached by following paths; no light is sampled on it. */
-  specular: boolean;
-  /** Reflectance times cosine for light from direction (x, y, z), into `out`. */
-  evaluate(s: Surface, x: number, y: number, z: number, out: Float64Array): void;
-  /** Chooses the next direction; false if the path ends here. */
-  sample(s: Surface, sampler: Sampler, out: Scatter): boolean;
+  /** A material is only reached by following paths if no light can be sampled on it. */
+  sampled: boolean;
+  evaluate(s: Surface, x: number, y: number, z: number, out: Response): void;
+  /** Chooses the next direction from sample pairs `pair` and `pair + 1`; false if the path ends here. */
+  sample(s: Surface, sampler: Sampler, pair: number, out: Scatter): boolean;
 }
 
 /** An orthonormal frame around a normal (Duff et al., "Building an Orthonormal Basis, Revisited", 2017). */

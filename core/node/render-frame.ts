@@ -1,0 +1,68 @@
+import { availableParallelism } from 'node:os';
+import {
+  develop,
+  momentOf,
+  openPicture,
+  readExr,
+  mergeImages,
+  sceneAt,
+  stage,
+  verifyFrame,
+  type ExrImage,
+  type Finding,
+  type FrameFile,
+  type Measured,
+  type Plan,
+  type RenderRequest,
+  type Roster,
+  type OpenPicture,
+  type SceneFile,
+} from '../src/index.ts';
+import { renderScene, type RenderControl } from './render-pool.ts';
+import { nodeZlib } from './zlib.ts';
+
+export interface RenderedFrame {
+  files: FrameFile[];
+  measured: Measured;
+  /** The frame as it was read back after writing. */
+  open: OpenPicture;
+  /** Faults of the scene that were met on the way, and of the files after writing. */
+  findings: Finding[];
+  rays: number;
+}
+
+/**
+ * Renders one frame of a plan, writes its files and reads them back to check them.
+ * @param base patch: the picture over which the new pixels are laid
+ */
+export async function renderFrame(
+  file: SceneFile,
+  plan: Plan,
+  roster: Roster,
+  request: RenderRequest,
+  frame: number,
+  control: RenderControl = {},
+  base?: ExrImage,
+): Promise<RenderedFrame> {
+  const findings: Finding[] = [];
+  const posed = sceneAt(file, momentOf(plan, frame), findings);
+  const staged = stage(posed, plan, roster, request);
+  const threads = control.threads ?? availableParallelism();
+  const started = performance.now();
+  const film = await renderScene(staged.scene, staged.settings, control);
+  const { files, measured } = develop(film, staged, plan, roster, request, {
+    zlib: nodeZlib,
+    threads,
+    seconds: (performance.now() - started) / 1000,
+    ...(base ? { base } : {}),
+  });
+  const open = openPicture(mergeImages(files.map((f) => readExr(f.bytes, { zlib: nodeZlib }))));
+  return {
+    files,
+    measured,
+    open,
+    // Cut-outs, patches and the like show only a part on purpose: their alpha is not the sum of everything.
+    findings: [...findings, ...verifyFrame(open, staged.uses, roster)],
+    rays: film.rays,
+  };
+}

@@ -1,0 +1,98 @@
+import { halvesToFloats, makeString, type ExrAttribute, type ExrChannel } from '../exr/index.ts';
+import type { CryptomatteInfo } from './cryptomatte.ts';
+import { idOfName } from './ids.ts';
+import type { Manifest } from './manifest.ts';
+import type { RankPlanes } from './rank-planes.ts';
+
+/**
+ * Which channels of a file are coverages of what, as JSON text in one attribute a pass, so that numbered buffers and
+ * puzzle slots can be picked by name later. The channels are plain pictures for any other program.
+ */
+export interface NumberedLayer {
+  /** Name under which the members are picked. */
+  layer: string;
+  kind: 'object-buffer' | 'puzzle-matte' | 'number-pass';
+  /** In a number pass all members share a channel, and each is one value of it. */
+  members: { channel: string; member: string; value?: number }[];
+}
+
+const PREFIX = 'zestyCrow/coverage/';
+
+export const makeNumberedLayer = (layer: NumberedLayer): ExrAttribute =>
+  makeString(`${PREFIX}${layer.members[0]?.channel ?? layer.layer}`, JSON.stringify(layer));
+
+/**
+ * Finds what {@link makeNumberedLayer} wrote; passes of the same layer are put together. Anything else is passed
+ * over.
+ */
+export function findNumberedLayers(attributes: readonly ExrAttribute[]): NumberedLayer[] {
+  const found = new Map<string, NumberedLayer>();
+  for (const a of attributes) {
+    if (!a.name.startsWith(PREFIX) || a.type !== 'string') continue;
+    try {
+      const read = JSON.parse(new TextDecoder().decode(a.value)) as NumberedLayer;
+      const members = read.members.filter(
+        (m) => typeof m.channel === 'string' && typeof m.member === 'string',
+      );
+      const known = found.get(read.layer);
+      if (known) known.members.push(...members);
+      else if (typeof read.layer === 'string') found.set(read.layer, { ...read, members });
+    } catch {
+      // Somebody else's attribute.
+    }
+  }
+  return [...found.values()];
+}
+
+const MOST_RANKS = 64;
+
+/**
+ * Turns coverages of members into ranks, as many as members overlap in any pixel, so that they can be picked and
+ * masked like a cryptomatte. Members are told apart by the IDs of their names.
+ */
+export function decodeNumberedLayer(
+  layer: NumberedLayer,
+  channels: readonly ExrChannel[],
+  size: { width: number; height: number },
+): { info: CryptomatteInfo; manifest: Manifest; planes?: RankPlanes } {
+  const byName = new Map(channels.map((c) => [c.name, c]));
+  const manifest: Manifest = { nameOf: new Map(), clashes: [] };
+  const info: CryptomatteInfo = { name: layer.layer, ranks: [], faults: [] };
+  const planes: RankPlanes = { ...size, ids: [], coverage: [] };
+  const pixels = size.width * size.height;
+  for (const { channel, member, value } of layer.members) {
+    const found = byName.get(channel);
+    if (!found || found.data.length !== pixels) {
+      info.faults.push({
+        code: 'ranks-missing',
+        message: `${layer.layer}: the channel ${channel} of "${member}" is missing. Render this pass again.`,
+      });
+      continue;
+    }
+    const id = idOfName(member);
+    if (manifest.nameOf.has(id)) continue;
+    manifest.nameOf.set(id, member);
+    const data = found.data instanceof Uint16Array ? halvesToFloats(found.data) : found.data;
+    for (let p = 0; p < pixels; p++) {
+      const c = value === undefined ? data[p]! : data[p] === value ? 1 : 0;
+      if (!(c > 0)) continue;
+      let rank = 0;
+      while (rank < planes.ids.length && planes.ids[rank]![p] !== 0) rank++;
+      if (rank === planes.ids.length) {
+        if (rank === MOST_RANKS) continue;
+        planes.ids.push(new Uint32Array(pixels));
+        planes.coverage.push(new Float32Array(pixels));
+      }
+      // Kept in falling order as they come.
+      while (rank > 0 && planes.coverage[rank - 1]![p]! < c) {
+        planes.ids[rank]![p] = planes.ids[rank - 1]![p]!;
+        planes.coverage[rank]![p] = planes.coverage[rank - 1]![p]!;
+        rank--;
+      }
+      planes.ids[rank]![p] = id;
+      planes.coverage[rank]![p] = c;
+    }
+  }
+  info.ranks = planes.ids.map(() => ({ id: '', coverage: '' }));
+  return info.faults.length ? { info, manifest } : { info, manifest, planes };
+}

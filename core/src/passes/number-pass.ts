@@ -1,0 +1,66 @@
+import { makeNumberedLayer } from '../idlayers/index.ts';
+import { isolatedBy } from './by.ts';
+import { channelOf, textOf, type PassKind, type Values } from './pass.ts';
+import type { Roster } from '../plan/roster.ts';
+
+const of = (v: Values) => textOf(v, 'of', 'objects') as 'objects' | 'materials';
+const channel = (v: Values) => `${of(v) === 'objects' ? 'object' : 'material'}Number.Y`;
+const memberOf = (number: number) => String(number).padStart(2, '0');
+const numbers = (v: Values, roster: Roster) =>
+  roster.parts.map((p) =>
+    of(v) === 'objects' ? roster.objects[p.object]!.number : roster.materials[p.material]!.number,
+  );
+
+const layer = (v: Values) => `Numbers of ${of(v)}`;
+
+/** Each pixel holds the one number that covers most of it. */
+export const numberPass: PassKind = {
+  kind: 'number-pass',
+  label: 'Number pass',
+  group: 'ids',
+  hint: 'One whole number a pixel, without soft edges.',
+  fields: [
+    {
+      type: 'choice',
+      key: 'of',
+      label: 'Numbers of',
+      options: [
+        { value: 'objects', label: 'objects' },
+        { value: 'materials', label: 'materials' },
+      ],
+      default: 'objects',
+    },
+  ],
+  title: (v) => `Number pass of ${of(v)}`,
+  gather: () => ({ ids: true }),
+  channels: (v) => [{ name: channel(v), type: 'float' }],
+  layer,
+  isolates: (v, roster) => isolatedBy(numbers(v, roster).map((n) => (n > 0 ? memberOf(n) : undefined))),
+  fault(v, roster) {
+    const list = of(v) === 'objects' ? roster.objects : roster.materials;
+    const without = list.filter((e) => e.number === 0).length;
+    if (without === list.length)
+      return {
+        severity: 'error',
+        message: `none of the ${of(v)} has a number. Number them, or remove the pass.`,
+      };
+    return without
+      ? { severity: 'warning', message: `${without} of the ${of(v)} have no number and will be 0.` }
+      : undefined;
+  },
+  make(v, { film, roster, place }) {
+    const list = numbers(v, roster);
+    const plane = film.dominant(Float32Array.from(place, (p) => list[p] ?? 0));
+    const used = [...new Set(list)].filter((n) => n > 0).sort((a, b) => a - b);
+    return {
+      channels: [channelOf(channel(v), plane, 'float')],
+      attributes: [
+        makeNumberedLayer({
+          layer: layer(v),
+          kind: 'number-pass',
+          members: used.map((value) => ({ channel: channel(v), member: memberOf(value), value })),
+        }),
+      ],
+    };
+  },
+};

@@ -1,0 +1,110 @@
+import type { ExrAttribute, ExrChannel, PixelType } from '../exr/index.ts';
+import { floatsToHalves } from '../exr/index.ts';
+import type { Who } from '../plan/plan.ts';
+import type { Roster } from '../plan/roster.ts';
+import type { Film, Gather } from '../render/index.ts';
+
+/** One thing about a pass that can be set, with all that a control for it needs. */
+export type Field =
+  | {
+      type: 'number';
+      key: string;
+      label: string;
+      unit: string;
+      min: number;
+      max: number;
+      step: number;
+      default: number;
+    }
+  | {
+      type: 'choice';
+      key: string;
+      label: string;
+      options: { value: string; label: string }[];
+      default: string;
+    }
+  | { type: 'text'; key: string; label: string; hint: string; default: string }
+  | { type: 'switch'; key: string; label: string; default: boolean }
+  /** Who a picture shows; may be left open if `optional`. */
+  | { type: 'who'; key: string; label: string; optional: boolean };
+
+/** A set of parts that a pass can isolate, under the name by which it is picked. */
+export interface Isolated {
+  member: string;
+  parts: number[];
+}
+
+/** What a pass is made from: the film, and for each part of the film's scene its place in the roster. */
+export interface PassSource {
+  film: Film;
+  roster: Roster;
+  /** Place in the roster of each part of the film's scene. */
+  place: readonly number[];
+  /** Number of the film's through-glass layer that belongs to this pass, if it has one. */
+  throughLayer?: number;
+}
+
+export interface Made {
+  channels: ExrChannel[];
+  attributes: ExrAttribute[];
+}
+
+/** One kind of pass: its settings, what it needs from the renderer, and how its channels are made. */
+export interface PassKind {
+  kind: string;
+  label: string;
+  group: 'ids' | 'data' | 'light';
+  /** One sentence on what it is good for. */
+  hint: string;
+  fields: readonly Field[];
+  /** Short name of one pass of this kind, with what sets it apart. */
+  title(values: Values): string;
+  gather(values: Values): Partial<Gather>;
+  /** Channels that it writes. Those of ID passes are always float. */
+  channels(values: Values, roster: Roster): { name: string; type: 'float' | 'chosen' }[];
+  /** Name of the ID layer under which its members are picked; ID passes only. */
+  layer?(values: Values): string;
+  /** What it can isolate; ID passes only. */
+  isolates?(values: Values, roster: Roster): Isolated[];
+  fault?(values: Values, roster: Roster): { severity: 'error' | 'warning'; message: string } | undefined;
+  make(values: Values, source: PassSource, type: 'half' | 'float'): Made;
+}
+
+export type Values = Readonly<Record<string, unknown>>;
+
+/** A setting of a pass, or its default. */
+export const numberOf = (v: Values, key: string, otherwise: number): number =>
+  typeof v[key] === 'number' ? v[key] : otherwise;
+export const textOf = (v: Values, key: string, otherwise: string): string =>
+  typeof v[key] === 'string' ? v[key] : otherwise;
+export const whoOf = (v: Values, key: string): Who | undefined => v[key] as Who | undefined;
+
+/** A channel from a plane of floats. */
+export function channelOf(name: string, plane: Float32Array, type: 'half' | 'float'): ExrChannel {
+  const pixelType: PixelType = type;
+  return {
+    name,
+    type: pixelType,
+    xSampling: 1,
+    ySampling: 1,
+    pLinear: false,
+    data: type === 'half' ? floatsToHalves(plane) : plane,
+  };
+}
+
+/** Channels of one layer, named by their letters. */
+export const layerOf = (
+  layer: string,
+  letters: string,
+  planes: readonly Float32Array[],
+  type: 'half' | 'float',
+): ExrChannel[] => planes.map((plane, i) => channelOf(`${layer}.${letters[i]}`, plane, type));
+
+/** How a buffer or slot calls what it shows. */
+export function whoTitle(who: Who | undefined): string {
+  if (!who) return 'nothing';
+  if ('number' in who) return `${who.of === 'material number' ? 'material ' : ''}number ${who.number}`;
+  return who.members.length === 0
+    ? 'nobody'
+    : `${who.members[0]!}${who.members.length > 1 ? ` and ${who.members.length - 1} more` : ''}`;
+}

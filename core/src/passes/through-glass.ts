@@ -1,0 +1,72 @@
+import { encodeCryptomatte } from '../idlayers/index.ts';
+import type { ThroughSpec } from '../render/index.ts';
+import { BY_FIELDS, byFault, byLabel, byName, idsOf, isolatedBy, namesOf } from './by.ts';
+import { cryptoChannels, RANKS_FIELD, ranksOf } from './cryptomatte.ts';
+import { numberOf, textOf, type PassKind, type Values } from './pass.ts';
+
+export const throughOf = (v: Values): ThroughSpec => ({
+  way: textOf(v, 'way', 'refraction') === 'reflection' ? 'reflection' : 'refraction',
+  depth: numberOf(v, 'depth', 1),
+  roughness: numberOf(v, 'roughness', 0.3),
+});
+
+function layer(v: Values): string {
+  const { way, depth } = throughOf(v);
+  return `${way === 'refraction' ? 'Refracted' : 'Reflected'}${depth > 1 ? depth : ''}${byName(v)}`;
+}
+
+/** What is seen behind something transparent or in a mirror, as a further cryptomatte. */
+export const throughGlass: PassKind = {
+  kind: 'through-glass',
+  label: 'Through-glass IDs',
+  group: 'ids',
+  hint: 'Isolates what is seen through glass or in a mirror: the honey in the jar, the lid in the brass.',
+  fields: [
+    {
+      type: 'choice',
+      key: 'way',
+      label: 'Seen',
+      options: [
+        { value: 'refraction', label: 'through transparent things' },
+        { value: 'reflection', label: 'in reflections' },
+      ],
+      default: 'refraction',
+    },
+    {
+      type: 'number',
+      key: 'depth',
+      label: 'Depth',
+      unit: 'things behind',
+      min: 1,
+      max: 8,
+      step: 1,
+      default: 1,
+    },
+    {
+      type: 'number',
+      key: 'roughness',
+      label: 'Roughest surface',
+      unit: '0 to 1',
+      min: 0,
+      max: 1,
+      step: 0.05,
+      default: 0.3,
+    },
+    ...BY_FIELDS,
+    RANKS_FIELD,
+  ],
+  title: (v) =>
+    `${byLabel(v)} seen ${throughOf(v).way === 'refraction' ? 'through glass' : 'in reflections'}${throughOf(v).depth > 1 ? `, depth ${throughOf(v).depth}` : ''}`.replace(
+      /^./,
+      (c) => c.toUpperCase(),
+    ),
+  gather: (v) => ({ through: [throughOf(v)] }),
+  channels: (v) => cryptoChannels(layer(v), ranksOf(v)),
+  layer,
+  isolates: (v, roster) => isolatedBy(namesOf(v, roster)),
+  fault: byFault,
+  make(v, source) {
+    const { ids, manifest } = idsOf(v, source);
+    return encodeCryptomatte(layer(v), source.film.ranks(ids, ranksOf(v), source.throughLayer), manifest);
+  },
+};

@@ -1,0 +1,177 @@
+import { passKind } from '../passes/registry.ts';
+import type { Gather } from '../render/index.ts';
+import type { PassUse, Plan } from './plan.ts';
+import type { Roster } from './roster.ts';
+
+/** What one frame really cost, kept with its version. */
+export interface Measured {
+  width: number;
+  height: number;
+  /** Mean samples a pixel that were taken. */
+  samples: number;
+  idsOnly: boolean;
+  threads: number;
+  /** Seconds of the whole frame, and bytes of all its files. */
+  seconds: number;
+  bytes: number;
+  passes: MeasuredPass[];
+}
+export interface MeasuredPass {
+  /** `picture` for the beauty, otherwise as in the plan. */
+  id: string;
+  kind: string;
+  title: string;
+  channels: number;
+  seconds: number;
+  bytes: number;
+}
+
+/** A pass of the plan with what it will cost a frame. */
+export interface PassCost {
+  id: string;
+  title: string;
+  seconds: number;
+  bytes: number;
+  /** True if it comes from an earlier render, false if from typical figures. */
+  measured: boolean;
+}
+
+export interface PlanCost {
+  passes: PassCost[];
+  /** One frame, and the whole range. */
+  seconds: number;
+  bytes: number;
+  frames: number;
+  measured: boolean;
+}
+
+/**
+ * Typical figures until there is a render to go by, from the honey table on one core of a small server: seconds of
+ * thread time per million samples, of which an ID-only sample is a part, and bytes a pixel and channel.
+ */
+const TYPICAL = {
+  light: 12,
+  idsOnly: 1.5,
+  occlusion: 2,
+  /** Making the channels of one pass, seconds per million pixels and channel. */
+  making: 0.15,
+  bytes: { half: 1.3, float: 2.6, id: 0.35, grey: 0.06 },
+};
+
+const typicalBytes = (use: PassUse, name: string): number => {
+  if (use.kind === 'cryptomatte' || use.kind === 'through-glass') {
+    // First ranks are full, later ones nearly empty.
+    const rank = /(\d\d)\.[RGBA]$/.exec(name)?.[1] ?? '00';
+    return TYPICAL.bytes.id / (1 + 2 * Number(rank));
+  }
+  if (passKind(use.kind)?.group === 'ids') return TYPICAL.bytes.grey;
+  return TYPICAL.bytes[use.depth];
+};
+
+/** Everything that the passes of a plan need from the renderer, and for each through-glass pass its layer. */
+export function gatherOf(passes: readonly PassUse[]): { gather: Gather; throughLayer: Map<string, number> } {
+  const gather: Gather = {
+    ids: true,
+    lightParts: false,
+    surface: false,
+    shadow: false,
+    occlusion: 0,
+    through: [],
+  };
+  const throughLayer = new Map<string, number>();
+  for (const use of passes) {
+    const wanted = passKind(use.kind)?.gather(use.values) ?? {};
+    gather.lightParts ||= wanted.lightParts ?? false;
+    gather.surface ||= wanted.surface ?? false;
+    gather.shadow ||= wanted.shadow ?? false;
+    gather.occlusion = Math.max(gather.occlusion, wanted.occlusion ?? 0);
+    for (const spec of wanted.through ?? []) {
+      const key = JSON.stringify(spec);
+      let at = gather.through.findIndex((t) => JSON.stringify(t) === key);
+      if (at < 0) at = gather.through.push(spec) - 1;
+      throughLayer.set(use.id, at);
+    }
+  }
+  return { gather, throughLayer };
+}
+
+/**
+ * What a plan will cost, from the latest render of the same scene where there is one.
+ * @param history earlier renders of the scene, newest first
+ * @param threads that a frame is rendered with
+ */
+export function planCost(
+  plan: Plan,
+  roster: Roster,
+  history: readonly Measured[],
+  threads: number,
+  idsOnly = false,
+): PlanCost {
+  const { render } = plan;
+  const pixels = (render.width * render.height) / 1e6;
+  const samples = pixels * render.samples;
+  const work = (m: Measured) => (m.width * m.height * m.samples) / 1e6;
+  const last = history.find((m) => m.idsOnly === idsOnly && work(m) > 0);
+  const rate = last
+    ? (last.passes.find((p) => p.id === 'picture')?.seconds ?? last.seconds) / work(last)
+    : (idsOnly ? TYPICAL.idsOnly : TYPICAL.light) / threads;
+  const picture: PassCost = {
+    id: 'picture',
+    title: idsOnly ? 'Finding what is seen' : 'Picture',
+    seconds: rate * samples * (last ? last.threads / threads : 1),
+    bytes: 0,
+    measured: last !== undefined,
+  };
+  if (!idsOnly) {
+    const known = history.flatMap((m) =>
+      m.passes.filter((p) => p.id === 'picture').map((p) => ({ m, p })),
+    )[0];
+    picture.bytes = known
+      ? (known.p.bytes / (known.m.width * known.m.height)) * pixels * 1e6
+      : 4 * TYPICAL.bytes.half * pixels * 1e6;
+  }
+  const passes = plan.passes
+    .filter((p) => p.on && !(idsOnly && passKind(p.kind)?.group === 'light'))
+    .flatMap((use): PassCost[] => {
+      const kind = passKind(use.kind);
+      if (!kind) return [];
+      const channels = kind.channels(use.values, roster);
+      const title = kind.title(use.values);
+      // The very same pass first, then any of its kind with the number of channels taken into account.
+      const found = history
+        .flatMap((m) => m.passes.filter((p) => p.kind === use.kind).map((p) => ({ m, p })))
+        .sort((a, b) => Number(b.p.title === title) - Number(a.p.title === title))[0];
+      if (found) {
+        const scale = channels.length / Math.max(1, found.p.channels);
+        const area = (pixels * 1e6) / (found.m.width * found.m.height);
+        const bySamples = kind.gather(use.values).occlusion ? samples / work(found.m) : area;
+        return [
+          {
+            id: use.id,
+            title,
+            seconds: found.p.seconds * scale * bySamples,
+            bytes: found.p.bytes * scale * area,
+            measured: true,
+          },
+        ];
+      }
+      const extra = kind.gather(use.values).occlusion ? (TYPICAL.occlusion * samples) / threads : 0;
+      return [
+        {
+          id: use.id,
+          title,
+          seconds: extra + TYPICAL.making * channels.length * pixels,
+          bytes: channels.reduce((n, c) => n + typicalBytes(use, c.name), 0) * pixels * 1e6,
+          measured: false,
+        },
+      ];
+    });
+  const all = [picture, ...passes];
+  return {
+    passes: all,
+    seconds: all.reduce((n, p) => n + p.seconds, 0),
+    bytes: all.reduce((n, p) => n + p.bytes, 0),
+    frames: render.last - render.first + 1,
+    measured: picture.measured,
+  };
+}

@@ -1,0 +1,12 @@
+/** ID plans: what to render so that every wish can be served, and what it costs. */
+export * from './plan.ts';
+export * from './schema.ts';
+export * from './roster.ts';
+export * from './check.ts';
+export * from './naming.ts';
+export * from './wishes.ts';
+export * from './cost.ts';
+export * from './propose.ts';
+export * from './stage.ts';
+export * from './develop.ts';
+export * from './verify.ts';

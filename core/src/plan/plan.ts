@@ -1,0 +1,133 @@
+import type { Pick } from '../changes/change.ts';
+import type { PixelFilter } from '../render/pixel-filter.ts';
+
+/**
+ * An ID plan: what a scene's things are called and numbered, what the client might ask for, which passes to render
+ * and where they go. It never changes the scene's file.
+ */
+export interface Plan {
+  format: 'zesty-crow/plan';
+  version: 1;
+  /** By path in the scene: objects and, for numbers that they hand down, groups. */
+  objects: Record<string, ObjectSheet>;
+  /** By name in the scene. */
+  materials: Record<string, MaterialSheet>;
+  rules: NumberRule[];
+  wishes: Wish[];
+  passes: PassUse[];
+  output: Output;
+  render: RenderPlan;
+}
+
+export interface ObjectSheet {
+  /** What it is called in masks and manifests. */
+  name?: string;
+  /** ID number; 0 takes away what a group hands down. */
+  number?: number;
+  /** What it is hidden from. */
+  hidden?: HiddenFrom[];
+  /** Paths of objects in whose reflections it is not seen. */
+  notSeenIn?: string[];
+}
+export type HiddenFrom = 'camera' | 'reflections' | 'refraction' | 'shadows';
+
+export interface MaterialSheet {
+  name?: string;
+  number?: number;
+}
+
+/** Gives numbers to everything whose name a glob matches and that has none of its own. */
+export interface NumberRule {
+  what: 'objects' | 'materials';
+  pattern: string;
+  number: number;
+  /** Each further match gets the next number. */
+  countUp: boolean;
+}
+
+/** What the client might ask for. */
+export interface Wish {
+  id: string;
+  words: string;
+  /** Layers here are `objects`, `materials` and `groups`. */
+  who: Pick[];
+  /** It matters in mirrors and through glass, too. */
+  throughGlass: boolean;
+}
+
+/** One pass of the plan. */
+export interface PassUse {
+  id: string;
+  kind: string;
+  on: boolean;
+  /** Samples of data passes; IDs are always float. */
+  depth: 'half' | 'float';
+  values: Record<string, unknown>;
+}
+
+export interface Output {
+  /** File name with placeholders, see `naming.ts`. */
+  pattern: string;
+  /** ID passes go into a file of their own. */
+  idsApart: boolean;
+  compression: string;
+}
+
+export interface RenderPlan {
+  width: number;
+  height: number;
+  samples: number;
+  /** Relative noise at which sampling may end; 0 takes all samples. */
+  noise: number;
+  /** Change of any mask below which sampling may end; 0 takes all samples. */
+  maskStep: number;
+  bounces: number;
+  filter: PixelFilter;
+  seed: number;
+  /** Frames, first and last, counted from 1. */
+  first: number;
+  last: number;
+  framesPerSecond: number;
+  /** Share of a frame in which the shutter is open; 0 for no motion blur. */
+  shutter: number;
+  /** Path of the camera; the first one if empty. */
+  camera: string;
+  /** Radius of the lens in scene units; -1 leaves it to the camera. */
+  lensRadius: number;
+  focus: number;
+}
+
+export const DEFAULT_RENDER: RenderPlan = {
+  width: 960,
+  height: 540,
+  samples: 64,
+  noise: 0,
+  maskStep: 0,
+  bounces: 2,
+  filter: 'blackman-harris',
+  seed: 0,
+  first: 1,
+  last: 1,
+  framesPerSecond: 24,
+  shutter: 0,
+  camera: '',
+  lensRadius: -1,
+  focus: 1,
+};
+
+export const emptyPlan = (): Plan => ({
+  format: 'zesty-crow/plan',
+  version: 1,
+  objects: {},
+  materials: {},
+  rules: [],
+  wishes: [],
+  passes: [],
+  output: { pattern: '{shot}_v{version}_{layers}.{frame}', idsApart: false, compression: 'zip' },
+  render: { ...DEFAULT_RENDER },
+});
+
+/** Who a buffer or a slot of a puzzle matte shows. Members are names or globs. */
+export type Who =
+  | { of: 'object number' | 'material number'; number: number }
+  | { of: 'objects' | 'materials'; members: string[] };

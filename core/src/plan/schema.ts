@@ -1,0 +1,157 @@
+import Ajv from 'ajv';
+import { WRITABLE_COMPRESSIONS } from '../exr/index.ts';
+import { PASSES } from '../passes/registry.ts';
+import type { Field } from '../passes/pass.ts';
+import { PIXEL_FILTERS } from '../render/pixel-filter.ts';
+import type { Plan } from './plan.ts';
+
+const text = (maxLength: number, minLength = 0) => ({ type: 'string', maxLength, minLength }) as const;
+const whole = (minimum: number, maximum: number) => ({ type: 'integer', minimum, maximum }) as const;
+const number = (minimum: number, maximum: number) => ({ type: 'number', minimum, maximum }) as const;
+const object = (properties: object, required = Object.keys(properties)) => ({
+  type: 'object',
+  additionalProperties: false,
+  properties,
+  required,
+});
+const NUMBER = whole(0, 65535);
+
+const who = {
+  oneOf: [
+    object({ of: { enum: ['object number', 'material number'] }, number: NUMBER }),
+    object({
+      of: { enum: ['objects', 'materials'] },
+      members: { type: 'array', maxItems: 5000, items: text(1000, 1) },
+    }),
+  ],
+};
+
+function fieldSchema(field: Field): object {
+  if (field.type === 'number') return number(field.min, field.max);
+  if (field.type === 'choice') return { enum: field.options.map((o) => o.value) };
+  if (field.type === 'text') return text(200);
+  return field.type === 'switch' ? { type: 'boolean' } : who;
+}
+
+/** JSON schema of an ID plan; the server, the command line and the interface all validate with it. */
+export const PLAN_SCHEMA = {
+  $id: 'zesty-crow/plan',
+  title: 'ID plan',
+  description:
+    'Names and numbers of a scene’s things, wishes of the client, passes to render and where they go. Numbers: 0 is none.',
+  ...object({
+    format: { const: 'zesty-crow/plan' },
+    version: { const: 1 },
+    objects: {
+      type: 'object',
+      description: 'By path in the scene.',
+      additionalProperties: object(
+        {
+          name: text(1000, 1),
+          number: NUMBER,
+          hidden: {
+            type: 'array',
+            uniqueItems: true,
+            items: { enum: ['camera', 'reflections', 'refraction', 'shadows'] },
+          },
+          notSeenIn: { type: 'array', maxItems: 1000, items: text(1000, 1) },
+        },
+        [],
+      ),
+    },
+    materials: {
+      type: 'object',
+      description: 'By name in the scene.',
+      additionalProperties: object({ name: text(1000, 1), number: NUMBER }, []),
+    },
+    rules: {
+      type: 'array',
+      maxItems: 500,
+      items: object({
+        what: { enum: ['objects', 'materials'] },
+        pattern: text(1000, 1),
+        number: whole(1, 65535),
+        countUp: { type: 'boolean' },
+      }),
+    },
+    wishes: {
+      type: 'array',
+      maxItems: 500,
+      items: object({
+        id: text(64, 1),
+        words: text(500),
+        who: {
+          type: 'array',
+          maxItems: 5000,
+          items: object(
+            {
+              mode: { enum: ['with', 'without', 'inside'] },
+              layer: { enum: ['objects', 'materials', 'groups'] },
+              member: text(1000, 1),
+              rule: { type: 'boolean' },
+            },
+            ['mode', 'layer', 'member'],
+          ),
+        },
+        throughGlass: { type: 'boolean' },
+      }),
+    },
+    passes: {
+      type: 'array',
+      maxItems: 200,
+      items: {
+        ...object({
+          id: text(64, 1),
+          kind: {},
+          on: { type: 'boolean' },
+          depth: { enum: ['half', 'float'] },
+          values: {},
+        }),
+        oneOf: PASSES.map((p) => ({
+          properties: {
+            kind: { const: p.kind },
+            values: object(Object.fromEntries(p.fields.map((f) => [f.key, fieldSchema(f)])), []),
+          },
+        })),
+      },
+    },
+    output: object({
+      pattern: text(200),
+      idsApart: { type: 'boolean' },
+      compression: { enum: [...WRITABLE_COMPRESSIONS] },
+    }),
+    render: object({
+      width: whole(16, 16384),
+      height: whole(16, 16384),
+      samples: whole(1, 65536),
+      noise: number(0, 1),
+      maskStep: number(0, 1),
+      bounces: whole(0, 16),
+      filter: { enum: PIXEL_FILTERS },
+      seed: whole(0, 2 ** 31 - 1),
+      first: whole(0, 1e6),
+      last: whole(0, 1e6),
+      framesPerSecond: number(1, 1000),
+      shutter: number(0, 1),
+      camera: text(1000),
+      lensRadius: number(-1, 1e6),
+      focus: number(0.0001, 1e9),
+    }),
+  }),
+} as const;
+
+const validate = new Ajv({ allErrors: false, strict: false }).compile(PLAN_SCHEMA);
+
+/** Checks anything for being a plan. Throws an Error that names the place and what is wrong there. */
+export function parsePlan(value: unknown): Plan {
+  if (!validate(value)) {
+    const errors = validate.errors!;
+    const e = errors.find((x) => x.keyword !== 'oneOf' && x.keyword !== 'const') ?? errors[0]!;
+    const kind = /^\/passes\/(\d+)/.exec(e.instancePath)?.[1];
+    const use = kind === undefined ? undefined : (value as Plan).passes[Number(kind)];
+    if (use && !PASSES.some((p) => p.kind === use.kind))
+      throw new Error(`/passes/${kind} is of the kind "${String(use.kind)}", which is not known`);
+    throw new Error(`${e.instancePath || 'The document'} ${e.message}`);
+  }
+  return value as unknown as Plan;
+}

@@ -1,0 +1,136 @@
+import type { Pick } from '../changes/change.ts';
+import { passKind } from '../passes/registry.ts';
+import { DEFAULT_SETTINGS, RAY, type RenderSettings } from '../render/index.ts';
+import { SceneError, type Moment, type Rgb, type Scene } from '../scene/index.ts';
+import { gatherOf } from './cost.ts';
+import type { HiddenFrom, PassUse, Plan } from './plan.ts';
+import { partsInScene, partsOfPicks, type Roster } from './roster.ts';
+
+/** What a render is asked for besides its plan. */
+export interface RenderRequest {
+  /**
+   * `all`: picture and passes. `ids`: only ID and data passes, to be added to a version. `cut-out`: only some
+   * members, on nothing. `patch`: some members with other materials, dropped over an earlier version.
+   */
+  what: 'all' | 'ids' | 'cut-out' | 'patch';
+  /** Members of a cut-out or patch; layers are `objects`, `materials` and `groups`. */
+  who?: Pick[];
+  /** Cut-out: what is in front of the members still covers them. */
+  keepCovered?: boolean;
+  /** Cut-out: objects that catch the members' shadow and reflection, as picks. */
+  catcher?: Pick[];
+  /** Patch: new looks by the material's name in the scene. */
+  looks?: Record<string, Look>;
+}
+export interface Look {
+  colour?: Rgb;
+  metalness?: number;
+  roughness?: number;
+  transmission?: number;
+}
+
+/** A scene made ready for the renderer, with what the passes need to find their way back. */
+export interface Staged {
+  scene: Scene;
+  settings: RenderSettings;
+  /** Passes that will be made. */
+  uses: PassUse[];
+  /** Place in the roster of each part of the scene. */
+  place: number[];
+  throughLayer: Map<string, number>;
+}
+
+const BITS: Record<HiddenFrom, number> = {
+  camera: RAY.camera,
+  reflections: RAY.reflection,
+  refraction: RAY.refraction,
+  shadows: RAY.shadow,
+};
+const ALL = RAY.camera | RAY.reflection | RAY.refraction | RAY.shadow | RAY.bounce;
+
+/** When a frame of a plan is; frame 1 is the start of the animation. */
+export const momentOf = (plan: Plan, frame: number): Moment => {
+  const { framesPerSecond, shutter, camera } = plan.render;
+  return {
+    time: (frame - 1) / framesPerSecond,
+    frameTime: 1 / framesPerSecond,
+    shutter,
+    ...(camera ? { camera } : {}),
+  };
+};
+
+/** Applies a plan and a request to a posed scene. Throws {@link SceneError} if the request asks for nothing. */
+export function stage(posed: Scene, plan: Plan, roster: Roster, request: RenderRequest): Staged {
+  const place = partsInScene(posed, roster);
+  const at = new Map(posed.objects.map((o, i) => [o.path, i]));
+  const entry = new Map(roster.objects.map((o) => [o.source, o]));
+  const materialEntry = new Map(roster.materials.map((m) => [m.source, m]));
+  const objects = posed.objects.map((o) => {
+    const sheet = plan.objects[o.path];
+    const notSeenIn = (sheet?.notSeenIn ?? []).flatMap((path) => at.get(path) ?? []);
+    return {
+      path: o.path,
+      name: entry.get(o.path)?.name ?? o.name,
+      visible: (sheet?.hidden ?? []).reduce((bits, from) => bits & ~BITS[from], ALL),
+      ...(notSeenIn.length ? { notSeenIn } : {}),
+    };
+  });
+  const materials = posed.materials.map((m) => {
+    const look = request.what === 'patch' ? request.looks?.[m.name] : undefined;
+    const named = { ...m, name: materialEntry.get(m.name)?.name ?? m.name };
+    if (!look) return named;
+    const changed = { ...named, ...look };
+    // A new colour replaces the old one, picture and all.
+    if (look.colour) delete changed.colourMap;
+    return changed;
+  });
+  const { render } = plan;
+  const camera = { ...posed.camera };
+  if (render.lensRadius >= 0) {
+    camera.lensRadius = render.lensRadius;
+    camera.focus = render.focus;
+  }
+
+  const inScene = (picks: readonly Pick[]) => {
+    const wanted = new Set(partsOfPicks(picks, roster));
+    return place.flatMap((p, i) => (wanted.has(p) ? [i] : []));
+  };
+  const members = request.what === 'cut-out' || request.what === 'patch' ? inScene(request.who ?? []) : [];
+  if ((request.what === 'cut-out' || request.what === 'patch') && members.length === 0)
+    throw new SceneError('Nothing in the scene is meant by the members to render. Choose some.');
+  let parts = posed.parts;
+  if (request.what === 'cut-out') {
+    const shown = new Set(members);
+    const catches = new Set(inScene(request.catcher ?? []));
+    parts = parts.map((p, i) => ({
+      ...p,
+      role: shown.has(i)
+        ? ('shown' as const)
+        : catches.has(i)
+          ? ('catcher' as const)
+          : request.keepCovered
+            ? ('held' as const)
+            : ('away' as const),
+    }));
+  }
+
+  const light = request.what !== 'ids';
+  const uses = plan.passes.filter((p) => p.on && (light || passKind(p.kind)?.group !== 'light'));
+  const { gather, throughLayer } = gatherOf(uses);
+  const settings: RenderSettings = {
+    ...DEFAULT_SETTINGS,
+    width: render.width,
+    height: render.height,
+    samples: render.samples,
+    // What is laid over or added to an earlier render must be sampled just like it.
+    noise: request.what === 'all' || request.what === 'cut-out' ? render.noise : 0,
+    maskStep: render.maskStep,
+    bounces: render.bounces,
+    filter: render.filter,
+    seed: render.seed,
+    light,
+    gather,
+    ...(request.what === 'patch' ? { patch: members } : {}),
+  };
+  return { scene: { ...posed, objects, materials, parts, camera }, settings, uses, place, throughLayer };
+}

@@ -1,0 +1,182 @@
+import { WebIO, type Document, type GLTF, type JSONDocument, type Node } from '@gltf-transform/core';
+import {
+  EXTMeshoptCompression,
+  KHRDracoMeshCompression,
+  KHRLightsPunctual,
+  KHRMaterialsEmissiveStrength,
+  KHRMaterialsIOR,
+  KHRMaterialsTransmission,
+  KHRMaterialsUnlit,
+  KHRMaterialsVolume,
+  KHRMeshQuantization,
+  KHRTextureTransform,
+} from '@gltf-transform/extensions';
+import type { Finding } from '../idlayers/index.ts';
+
+/** A scene that cannot be used; the message says what is wrong and what to do. */
+export class SceneError extends Error {
+  override name = 'SceneError';
+}
+
+/** A scene file that was read, before it is posed at a time. */
+export interface SceneFile {
+  document: Document;
+  /** Nodes below the default scene, parents first, with the path of names that is each node's identity. */
+  nodes: { node: Node; path: string }[];
+  findings: Finding[];
+}
+
+const EXTENSIONS = [
+  EXTMeshoptCompression,
+  KHRDracoMeshCompression,
+  KHRLightsPunctual,
+  KHRMaterialsEmissiveStrength,
+  KHRMaterialsIOR,
+  KHRMaterialsTransmission,
+  KHRMaterialsUnlit,
+  KHRMaterialsVolume,
+  KHRMeshQuantization,
+  KHRTextureTransform,
+];
+
+const isGlb = (bytes: Uint8Array) =>
+  bytes.length >= 12 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
+
+/** Decoders are only loaded for the files that need them. */
+async function decoders(used: readonly string[]): Promise<Record<string, unknown>> {
+  const out: Record<string, unknown> = {};
+  if (used.includes('KHR_draco_mesh_compression')) {
+    const { default: draco3d } = await import('draco3dgltf');
+    out['draco3d.decoder'] = await draco3d.createDecoderModule();
+  }
+  if (used.includes('EXT_meshopt_compression')) {
+    const { MeshoptDecoder } = await import('meshoptimizer');
+    await MeshoptDecoder.ready;
+    out['meshopt.decoder'] = MeshoptDecoder;
+  }
+  return out;
+}
+
+function jsonOf(bytes: Uint8Array): GLTF.IGLTF {
+  let text = bytes;
+  if (isGlb(bytes)) {
+    const length = new DataView(bytes.buffer, bytes.byteOffset).getUint32(12, true);
+    text = bytes.subarray(20, 20 + length);
+  }
+  try {
+    const json = JSON.parse(new TextDecoder().decode(text)) as GLTF.IGLTF;
+    if (typeof json.asset?.version === 'string') return json;
+  } catch {
+    // Answered below.
+  }
+  throw new SceneError('This is not a glTF 2.0 scene (.glb or .gltf).');
+}
+
+/** A node that is its own ancestor, or has two parents, would be walked for ever or twice. */
+function checkTree(json: GLTF.IGLTF): void {
+  const parent = new Map<number, number>();
+  (json.nodes ?? []).forEach((node, i) => {
+    for (const child of node.children ?? []) {
+      if (!json.nodes![child])
+        throw new SceneError(`The scene is damaged: node ${i} names a child ${child} that is not there.`);
+      if (parent.has(child))
+        throw new SceneError(
+          `The scene is damaged: "${json.nodes![child]!.name ?? `node ${child}`}" has two parents. Export it again.`,
+        );
+      parent.set(child, i);
+    }
+  });
+  for (let i = 0; i < (json.nodes?.length ?? 0); i++) {
+    let at = parent.get(i);
+    for (let steps = 0; at !== undefined; at = parent.get(at))
+      if (at === i || ++steps > json.nodes!.length)
+        throw new SceneError(
+          `The scene is damaged: "${json.nodes![i]!.name ?? `node ${i}`}" is below itself in the hierarchy. Export it again.`,
+        );
+  }
+}
+
+/** Files that a scene names besides itself, as plain relative paths; never out of its folder. */
+export function filesBeside(bytes: Uint8Array): string[] {
+  const json = jsonOf(bytes);
+  return [...(json.buffers ?? []), ...(json.images ?? [])].flatMap(({ uri }) =>
+    uri === undefined || uri.startsWith('data:') ? [] : [decodeURIComponent(uri)],
+  );
+}
+
+/**
+ * Opens a glTF 2.0 scene.
+ * @param bytes the `.glb` or `.gltf`
+ * @param beside contents of the files it names, by relative path
+ * Throws {@link SceneError}; a texture that is missing is only a finding.
+ */
+export async function openScene(
+  bytes: Uint8Array,
+  beside: ReadonlyMap<string, Uint8Array> = new Map(),
+): Promise<SceneFile> {
+  const json = jsonOf(bytes);
+  checkTree(json);
+  const findings: Finding[] = [];
+  const resources: Record<string, Uint8Array> = {};
+  const images = new Set((json.images ?? []).flatMap(({ uri }) => (uri === undefined ? [] : [uri])));
+  for (const { uri } of [...(json.buffers ?? []), ...(json.images ?? [])]) {
+    if (uri === undefined || uri.startsWith('data:')) continue;
+    const name = decodeURIComponent(uri);
+    const found = beside.get(name) ?? beside.get(name.slice(name.lastIndexOf('/') + 1));
+    if (found) resources[uri] = found;
+    else if (images.has(uri)) {
+      resources[uri] = new Uint8Array(0);
+      findings.push({
+        severity: 'warning',
+        code: 'texture-missing',
+        message: `The picture "${name}" is missing. Surfaces that use it show their plain colour; add the file together with the scene.`,
+      });
+    } else
+      throw new SceneError(
+        `The file "${name}" with the scene's geometry is missing. Add it together with the scene.`,
+      );
+  }
+  const io = new WebIO()
+    .registerExtensions(EXTENSIONS)
+    .registerDependencies(await decoders(json.extensionsUsed ?? []));
+  let document: Document;
+  try {
+    document = isGlb(bytes)
+      ? await io.readBinary(bytes)
+      : await io.readJSON({ json, resources } as JSONDocument);
+  } catch (error) {
+    throw new SceneError(`The scene cannot be read: ${(error as Error).message}`);
+  }
+  const root = document.getRoot();
+  const top = root.getDefaultScene() ?? root.listScenes()[0];
+  if (!top) throw new SceneError('The file holds no scene.');
+
+  const nodes: SceneFile['nodes'] = [];
+  const taken = new Set<string>();
+  let unnamed = 0;
+  const doubles: string[] = [];
+  const visit = (node: Node, above: string) => {
+    if (!node.getName()) unnamed++;
+    const wanted = `${above}${node.getName() || 'unnamed'}`;
+    let path = wanted;
+    for (let n = 2; taken.has(path); n++) path = `${wanted}_${n}`;
+    if (path !== wanted && node.getName()) doubles.push(wanted);
+    taken.add(path);
+    nodes.push({ node, path });
+    for (const child of node.listChildren()) visit(child, `${path}/`);
+  };
+  for (const node of top.listChildren()) visit(node, '');
+  if (unnamed)
+    findings.push({
+      severity: 'warning',
+      code: 'name-missing',
+      message: `${unnamed} object(s) or group(s) have no name and were called "unnamed". Give them names before rendering: masks are found by name.`,
+    });
+  if (doubles.length)
+    findings.push({
+      severity: 'warning',
+      code: 'name-double',
+      message: `${doubles.length} name(s) occur more than once, for example "${doubles[0]}"; they were numbered to tell them apart.`,
+    });
+  return { document, nodes, findings };
+}

@@ -1,0 +1,18 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { readGlb, DEFAULT_SETTINGS, LIGHT_PARTS, pictureToPng, prepare, TileRenderer, GATHER_IDS } from '/work/main/core/src/index.ts';
+import { renderScene } from '/work/main/core/node/index.ts';
+const scene = await readGlb(readFileSync('/work/main/demo/files/honey_table.glb'));
+const t0 = performance.now();
+const film = await renderScene(scene, { ...DEFAULT_SETTINGS, width: 640, height: 360, samples: 32, gather: {...GATHER_IDS, lightParts: true, surface: true, shadow: true, occlusion: 0.3, through: [{way:'refraction',depth:1,roughness:0.1},{way:'reflection',depth:1,roughness:0.3}]} }, {});
+console.log(performance.now() - t0, film.rays/(performance.now()-t0)*1000/1e6);
+const w = { xMin: 0, yMin: 0, xMax: 639, yMax: 359 };
+const save = (n: string, p: Float32Array[]) => writeFileSync(`/tmp/look_${n}.png`, pictureToPng({ width: 640, height: 360, r: p[0]!, g: p[1] ?? p[0]!, b: p[2] ?? p[0]! }, { dataWindow: w, displayWindow: w }, 8));
+save('beauty', film.light());
+for (const part of LIGHT_PARTS) save(part, film.light([part]));
+save('shadow', [film.shadow()]); save('ao', [film.occlusion()]);
+save('normal', film.surface(1, 3).map(p => p.map(v => v * .5 + .5)));
+save('base', film.surface(7, 3));
+const honey = scene.parts.map(p => /honey/.test(scene.objects[p.object]!.path) ? 1 : 0);
+const idOf = Uint32Array.from(honey);
+const r = film.ranks(idOf, 1, 0); save('honey_through', [r.coverage[0]!]);
+const r2 = film.ranks(Uint32Array.from(scene.parts.map(p => /jar/.test(scene.objects[p.object]!.path) ? 1 : 0)), 1, 1); save('jars_mirrored', [r2.coverage[0]!]);
