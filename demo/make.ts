@@ -1,47 +1,58 @@
 /**
- * Builds the demo scene and, with `--render`, the version that ships with the repository.
- *   npm run demo -- [--render] [--samples N]
+ * Builds the demo scenes and, if asked, the versions that ship with the repository.
+ *   npm run demo -- [--render table] [--render table-ids] [--render flight]
  */
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
-import { deflateSync } from 'node:zlib';
-import { DEFAULT_SETTINGS, readGlb } from '@zesty-crow/core';
-import { nodeZlib, renderScene } from '@zesty-crow/core/node';
+import { openScene, outlineOf, rosterOf, type Plan, type RenderRequest } from '@zesty-crow/core';
+import { renderFrame } from '@zesty-crow/core/node';
+import { beeFlightPlan, honeyTablePlan } from './plans/plans.ts';
+import { beeFlight, FRAMES } from './scene/bee-flight.ts';
 import { honeyTable } from './scene/honey-table.ts';
 
-const { values } = parseArgs({
-  options: {
-    render: { type: 'boolean' },
-    samples: { type: 'string', default: '1024' },
-    width: { type: 'string', default: '960' },
-    out: { type: 'string' },
-  },
-});
+const { values } = parseArgs({ options: { render: { type: 'string', multiple: true, default: [] } } });
 const folder = new URL('./files/', import.meta.url);
 mkdirSync(folder, { recursive: true });
-const glb = await honeyTable();
-writeFileSync(new URL('honey_table.glb', folder), glb);
-console.log(`honey_table.glb: ${(glb.length / 2 ** 20).toFixed(1)} MiB`);
-if (values.render) {
-  const scene = await readGlb(glb);
-  const width = Number(values.width);
-  const settings = {
-    ...DEFAULT_SETTINGS,
-    samples: Number(values.samples),
-    bounces: 2,
-    width,
-    height: Math.round((width * 9) / 16),
-  };
-  const started = performance.now();
-  const film = await renderScene(scene, settings, {
-    onProgress: (d) => process.stdout.write(`\r${(100 * d).toFixed(1)} %`),
+const save = (name: string, bytes: Uint8Array) => {
+  writeFileSync(new URL(name, folder), bytes);
+  console.log(`${name}: ${(bytes.length / 2 ** 20).toFixed(1)} MiB`);
+};
+const table = await honeyTable();
+const flight = await beeFlight();
+save('honey_table.glb', table);
+save('bee_flight.glb', flight);
+
+async function render(
+  glb: Uint8Array,
+  plan: Plan,
+  request: RenderRequest,
+  frame: number,
+  name: (layers: string) => string,
+): Promise<void> {
+  const file = await openScene(glb);
+  const roster = rosterOf(outlineOf(file), plan);
+  const done = await renderFrame(file, plan, roster, request, frame, {
+    onProgress: (d, samples) => process.stdout.write(`\r${(100 * d).toFixed(1)} %, ${samples} samples `),
   });
-  const exr = film.toExr(scene, {
-    zlib: { ...nodeZlib, deflate: (data) => deflateSync(data, { level: 9 }) },
-  });
-  writeFileSync(values.out ?? new URL('honey_table_v1.exr', folder), exr);
-  const seconds = (performance.now() - started) / 1000;
-  console.log(
-    `${scene.indices.length / 3} triangles, ${seconds.toFixed(0)} s, ${(film.rays / seconds / 1e6).toFixed(2)} Mrays/s, ${(exr.length / 2 ** 20).toFixed(1)} MiB`,
-  );
+  for (const f of done.findings) console.log(`\n${f.severity}: ${f.message}`);
+  for (const f of done.files) save(name(f.layers), f.bytes);
+  writeFileSync(new URL(name('cost').replace('.exr', '.json'), folder), JSON.stringify(done.measured));
 }
+
+if (values.render.includes('table'))
+  await render(table, honeyTablePlan(), { what: 'all' }, 1, (layers) => `honey_table_v1_${layers}.exr`);
+if (values.render.includes('table-ids')) {
+  // The layers that cost most rays, at fewer samples than the picture.
+  const plan = honeyTablePlan();
+  plan.passes = plan.passes.filter((p) => p.kind !== 'cryptomatte');
+  plan.render.samples = 192;
+  await render(table, plan, { what: 'ids' }, 1, (layers) => `honey_table_v1_${layers}.exr`);
+}
+if (values.render.includes('flight'))
+  for (let frame = 1; frame <= FRAMES; frame++) {
+    const name = (layers: string) =>
+      `bee_flight_v1${layers === 'cost' ? '_cost' : ''}.${String(frame).padStart(4, '0')}.exr`;
+    // A sequence that was interrupted goes on where it stopped; delete a frame to have it rendered again.
+    if (existsSync(new URL(name('all'), folder))) continue;
+    await render(flight, beeFlightPlan(FRAMES), { what: 'all' }, frame, name);
+  }

@@ -123,13 +123,51 @@ export class Stage {
       .setScale([place.scale ?? 1, place.scale ?? 1, place.scale ?? 1]);
   }
 
-  camera(name: string, matrix: number[], yfov: number): void {
-    this.scene.addChild(
-      this.document
-        .createNode(name)
-        .setMatrix(matrix as never)
-        .setCamera(this.document.createCamera(name).setType('perspective').setYFov(yfov).setZNear(0.01)),
-    );
+  /** A camera; with a lens of some radius, things away from `focus` are blurred. */
+  camera(name: string, matrix: number[], yfov: number, lens?: { radius: number; focus: number }): void {
+    const node = this.document
+      .createNode(name)
+      .setMatrix(matrix as never)
+      .setCamera(this.document.createCamera(name).setType('perspective').setYFov(yfov).setZNear(0.01));
+    if (lens) node.setExtras({ lensRadius: lens.radius, focusDistance: lens.focus });
+    this.groups.set(name, node);
+    this.scene.addChild(node);
+  }
+
+  /** Moves a node: at even steps through the seconds it is at each of the matrices. */
+  animate(path: string, seconds: number, matrices: number[][]): void {
+    const node = this.groups.get(path)!;
+    const animation = this.document.getRoot().listAnimations()[0] ?? this.document.createAnimation('move');
+    const times = Float32Array.from(matrices, (_, i) => (i / (matrices.length - 1)) * seconds);
+    const accessor = (type: 'SCALAR' | 'VEC3' | 'VEC4', data: Float32Array) =>
+      this.document.createAccessor().setType(type).setArray(data).setBuffer(this.buffer);
+    const input = accessor('SCALAR', times);
+    const translations = Float32Array.from(matrices.flatMap((m) => m.slice(12, 15)));
+    const rotations = Float32Array.from(matrices.flatMap(quaternion));
+    for (const [target, type, data] of [
+      ['translation', 'VEC3', translations],
+      ['rotation', 'VEC4', rotations],
+    ] as const) {
+      const sampler = this.document
+        .createAnimationSampler()
+        .setInput(input)
+        .setOutput(accessor(type, data))
+        .setInterpolation('LINEAR');
+      animation
+        .addSampler(sampler)
+        .addChannel(
+          this.document
+            .createAnimationChannel()
+            .setTargetNode(node)
+            .setTargetPath(target)
+            .setSampler(sampler),
+        );
+    }
+  }
+
+  /** Attributes of a node, as extras. */
+  attributes(path: string, values: Record<string, string>): void {
+    this.group(path).setExtras(values);
   }
 
   sun(matrix: number[], colour: Vec, intensity: number, angularRadius: number): void {
@@ -155,4 +193,21 @@ export class Stage {
   async glb(): Promise<Uint8Array> {
     return new NodeIO().registerExtensions(EXTENSIONS).writeBinary(this.document);
   }
+}
+
+/** Unit quaternion of a matrix without scale (Shepperd 1978). */
+function quaternion(m: number[]): number[] {
+  const [a, b, c] = [m[0]!, m[5]!, m[10]!];
+  const q = [
+    Math.sqrt(Math.max(0, 1 + a - b - c)) / 2,
+    Math.sqrt(Math.max(0, 1 - a + b - c)) / 2,
+    Math.sqrt(Math.max(0, 1 - a - b + c)) / 2,
+    Math.sqrt(Math.max(0, 1 + a + b + c)) / 2,
+  ];
+  return [
+    q[0]! * Math.sign(m[6]! - m[9]! || 1),
+    q[1]! * Math.sign(m[8]! - m[2]! || 1),
+    q[2]! * Math.sign(m[1]! - m[4]! || 1),
+    q[3]!,
+  ];
 }

@@ -12,7 +12,9 @@ export async function openBrowser(width = 1280, height = 800): Promise<WebDriver
   options.addArguments(
     '--headless=new',
     '--no-sandbox',
-    '--disable-gpu',
+    // The scene is drawn without a graphics card.
+    '--use-angle=swiftshader',
+    '--enable-unsafe-swiftshader',
     '--disable-quic',
     '--no-first-run',
     '--disable-background-networking',

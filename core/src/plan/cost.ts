@@ -123,9 +123,9 @@ export function planCost(
     measured: last !== undefined,
   };
   if (!idsOnly) {
-    const known = history.flatMap((m) =>
-      m.passes.filter((p) => p.id === 'picture').map((p) => ({ m, p })),
-    )[0];
+    const known = history
+      .filter((m) => !m.idsOnly)
+      .flatMap((m) => m.passes.filter((p) => p.id === 'picture').map((p) => ({ m, p })))[0];
     picture.bytes = known
       ? (known.p.bytes / (known.m.width * known.m.height)) * pixels * 1e6
       : 4 * TYPICAL.bytes.half * pixels * 1e6;

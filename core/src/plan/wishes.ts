@@ -10,6 +10,8 @@ export interface Service {
   picks: Pick[];
   /** Edges are hard, because the pass holds one value a pixel. */
   hard: boolean;
+  /** It tells apart the very kind of thing that the wish names, so that a rule stays a rule. */
+  sameKind: boolean;
 }
 
 /** The members of a pass whose parts together are exactly the wanted ones; undefined if they cannot be told apart. */
@@ -44,14 +46,14 @@ export function serves(
   // A rule stays a rule where the layer tells the same kind of thing apart: it then holds for later versions, too.
   const by = use.kind === 'cryptomatte' ? (use.values['by'] ?? 'object') : undefined;
   const sameKind = by === 'object' ? 'objects' : by === 'material' ? 'materials' : undefined;
-  const picks: Pick[] =
-    wish && sameKind && wish.who.every((p) => p.layer === sameKind)
-      ? wish.who.map((p) => ({ ...p, layer }))
-      : members.map((member) => ({ mode: 'with', layer, member }));
-  return { use, picks, hard: HARD.has(use.kind) };
+  const same = wish !== undefined && sameKind !== undefined && wish.who.every((p) => p.layer === sameKind);
+  const picks: Pick[] = same
+    ? wish.who.map((p) => ({ ...p, layer }))
+    : members.map((member) => ({ mode: 'with', layer, member }));
+  return { use, picks, hard: HARD.has(use.kind), sameKind: same };
 }
 
-/** What the plan has for a wish, best first: soft edges before hard ones, in the plan's order. */
+/** What the plan has for a wish, best first: soft edges before hard ones, then the kind that the wish names. */
 export interface WishJudgement {
   wish: Wish;
   parts: number[];
@@ -70,7 +72,9 @@ export function judgeWish(wish: Wish, plan: Plan, roster: Roster): WishJudgement
   const services = plan.passes.filter((p) => p.on).flatMap((use) => serves(use, roster, parts, wish) ?? []);
   // Flat colours are told apart by eye or by another program, not by picking here.
   const usable = services.filter((s) => s.use.kind !== 'flat-colour');
-  const direct = usable.filter((s) => !isThrough(s.use)).sort((a, b) => Number(a.hard) - Number(b.hard));
+  const direct = usable
+    .filter((s) => !isThrough(s.use))
+    .sort((a, b) => Number(a.hard) - Number(b.hard) || Number(b.sameKind) - Number(a.sameKind));
   const through = usable.filter((s) => isThrough(s.use));
   const flat = services.find((s) => s.use.kind === 'flat-colour');
   const title = (s: Service) => passKind(s.use.kind)!.title(s.use.values);

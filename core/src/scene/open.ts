@@ -1,3 +1,4 @@
+/// <reference path="./draco3dgltf.d.ts" />
 import { WebIO, type Document, type GLTF, type JSONDocument, type Node } from '@gltf-transform/core';
 import {
   EXTMeshoptCompression,

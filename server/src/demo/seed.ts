@@ -1,37 +1,109 @@
-import { createReadStream, existsSync } from 'node:fs';
+import { createReadStream, existsSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { demoChanges } from './changes.ts';
-import { saveChanges } from '../changes/history.ts';
-import type { Services } from '../http/services.ts';
+import { picksOfWish, rosterOf, type Measured, type Plan } from '@zesty-crow/core/plan';
+import { openScene, outlineOf } from '@zesty-crow/core/scene';
+import { beeFlightPlan, honeyTablePlan } from '../../../demo/plans/plans.ts';
 import { storeFile } from '../files/store.ts';
+import { changeHistory, planHistory } from '../history/documents.ts';
+import type { Services } from '../http/services.ts';
 import { enqueue } from '../jobs/queue.ts';
 import { createShot, createVersion } from '../shots/shots.ts';
+import { demoChanges } from './changes.ts';
 
 const FILES = new URL('../../../demo/files/', import.meta.url);
+const FRAMES = 3;
 
-/** Puts the demo shot into a database that has never held a shot. */
-export async function seedDemo({ pool, boss }: Services, say: (text: string) => void): Promise<void> {
+/** One shot of the demo: its scene, its plan, and the files of its first version. */
+interface DemoShot {
+  name: string;
+  scene: string;
+  plan: Plan;
+  pictures: { file: string; frame?: number }[];
+  /** Files with what each frame cost. */
+  costs: { file: string; frame: number }[];
+}
+
+const four = (n: number) => String(n).padStart(4, '0');
+const SHOTS: DemoShot[] = [
+  {
+    name: 'Bee flight',
+    scene: 'bee_flight.glb',
+    plan: beeFlightPlan(FRAMES),
+    pictures: Array.from({ length: FRAMES }, (_, i) => ({
+      file: `bee_flight_v1.${four(i + 1)}.exr`,
+      frame: i + 1,
+    })),
+    costs: Array.from({ length: FRAMES }, (_, i) => ({
+      file: `bee_flight_v1_cost.${four(i + 1)}.json`,
+      frame: i + 1,
+    })),
+  },
+  {
+    name: 'Honey table',
+    scene: 'honey_table.glb',
+    plan: honeyTablePlan(),
+    pictures: [{ file: 'honey_table_v1.exr' }, { file: 'honey_table_v1_ids.exr' }],
+    costs: [{ file: 'honey_table_v1_cost.json', frame: 1 }],
+  },
+];
+
+/** Puts the demo shots into a database that has never held a shot. */
+export async function seedDemo(services: Services, say: (text: string) => void): Promise<void> {
+  const { pool } = services;
   const { rowCount } = await pool.query(`select 1 from migration where name = 'demo'`);
   if (rowCount) return;
-  const scene = new URL('honey_table.glb', FILES);
-  const picture = new URL('honey_table_v1.exr', FILES);
-  if (!existsSync(fileURLToPath(picture)))
-    throw new Error(`The demo's files are missing: ${fileURLToPath(picture)}`);
-  say('Adding the demo shot');
-  const shotId = await createShot(pool, 'Honey table');
-  const file = (url: URL) => createReadStream(fileURLToPath(url));
-  await storeFile(
-    pool,
-    { shotId, role: 'scene', name: 'honey_table.glb', mediaType: 'model/gltf-binary' },
-    file(scene),
-  );
-  const version = await createVersion(pool, shotId, 'render', 'reading');
-  await storeFile(
-    pool,
-    { shotId, versionId: version.id, role: 'picture', name: 'honey_table_v1.exr', mediaType: 'image/x-exr' },
-    file(picture),
-  );
-  await saveChanges(pool, shotId, 0, 'Demo changes', demoChanges());
-  await enqueue(pool, boss, { kind: 'ingest', shotId, versionId: version.id, input: {} });
+  say('Adding the demo shots');
+  for (const shot of SHOTS) await seedShot(services, shot);
   await pool.query(`insert into migration (name) values ('demo')`);
+}
+
+async function seedShot({ pool, boss }: Services, demo: DemoShot): Promise<void> {
+  const path = (name: string) => {
+    const at = fileURLToPath(new URL(name, FILES));
+    if (!existsSync(at)) throw new Error(`The demo's files are missing: ${at}`);
+    return at;
+  };
+  const shotId = await createShot(pool, demo.name);
+  await storeFile(
+    pool,
+    { shotId, role: 'scene', name: demo.scene, mediaType: 'model/gltf-binary' },
+    createReadStream(path(demo.scene)),
+  );
+  const outline = outlineOf(await openScene(readFileSync(path(demo.scene))));
+  const roster = rosterOf(outline, demo.plan);
+  const wishes = demo.plan.wishes.map((w) => ({
+    id: w.id,
+    words: w.words,
+    picks: picksOfWish(w, demo.plan, roster),
+  }));
+  const measured = demo.costs.map(({ file, frame }) => ({
+    ...(JSON.parse(readFileSync(path(file), 'utf8')) as Measured),
+    frame,
+  }));
+  await pool.query('update shot set scene_outline = $2 where id = $1', [shotId, JSON.stringify(outline)]);
+  const version = await createVersion(pool, shotId, 'render', 'reading');
+  await pool.query('update version set plan = $2, request = $3, wishes = $4, measured = $5 where id = $1', [
+    version.id,
+    JSON.stringify(demo.plan),
+    JSON.stringify({ what: 'all' }),
+    JSON.stringify(wishes),
+    JSON.stringify(measured),
+  ]);
+  for (const { file, frame } of demo.pictures)
+    await storeFile(
+      pool,
+      {
+        shotId,
+        versionId: version.id,
+        role: 'picture',
+        name: file,
+        mediaType: 'image/x-exr',
+        ...(frame === undefined ? {} : { frame }),
+      },
+      createReadStream(path(file)),
+    );
+  await planHistory.save(pool, shotId, 0, 'Demo plan', demo.plan);
+  if (demo.scene === 'honey_table.glb')
+    await changeHistory.save(pool, shotId, 0, 'Demo changes', demoChanges());
+  await enqueue(pool, boss, { kind: 'ingest', shotId, versionId: version.id, input: {} });
 }

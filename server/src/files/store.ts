@@ -5,7 +5,7 @@ import { from as copyFrom, to as copyTo } from 'pg-copy-streams';
 import { inTransaction, type Client, type Pool } from '../database/pool.ts';
 import { ChunkRows, RowBytes } from './copy-format.ts';
 
-export type FileRole = 'picture' | 'sidecar' | 'preview' | 'scene' | 'result';
+export type FileRole = 'picture' | 'sidecar' | 'preview' | 'scene' | 'scene-part' | 'result';
 
 export interface FileRow {
   id: string;
@@ -14,6 +14,7 @@ export interface FileRow {
   media_type: string;
   size: number;
   sha256: string;
+  frame: number | null;
 }
 
 export interface NewFile {
@@ -21,6 +22,8 @@ export interface NewFile {
   versionId?: string;
   jobId?: string;
   role: FileRole;
+  /** Of a rendered picture. */
+  frame?: number;
   name: string;
   mediaType: string;
 }
@@ -54,9 +57,17 @@ export async function storeFileIn(
   limit = Infinity,
 ): Promise<FileRow> {
   const { rows } = await client.query<{ id: string }>(
-    `insert into file (shot_id, version_id, job_id, role, name, media_type, size, sha256)
-     values ($1, $2, $3, $4, $5, $6, 0, '') returning id`,
-    [file.shotId, file.versionId ?? null, file.jobId ?? null, file.role, file.name, file.mediaType],
+    `insert into file (shot_id, version_id, job_id, role, frame, name, media_type, size, sha256)
+     values ($1, $2, $3, $4, $5, $6, $7, 0, '') returning id`,
+    [
+      file.shotId,
+      file.versionId ?? null,
+      file.jobId ?? null,
+      file.role,
+      file.frame ?? null,
+      file.name,
+      file.mediaType,
+    ],
   );
   const id = rows[0]!.id;
   const hash = createHash('sha256');
@@ -75,7 +86,7 @@ export async function storeFileIn(
     client.query(copyFrom('copy file_chunk (file_id, number, bytes) from stdin (format binary)')),
   );
   const stored = await client.query<FileRow>(
-    'update file set size = $2, sha256 = $3 where id = $1 returning id, role, name, media_type, size, sha256',
+    'update file set size = $2, sha256 = $3 where id = $1 returning id, role, name, media_type, size, sha256, frame',
     [id, size, hash.digest('hex')],
   );
   return stored.rows[0]!;
@@ -113,7 +124,7 @@ export async function readFileBytes(pool: Pool, file: { id: string; size: number
 
 export async function fileById(pool: Pool, id: string): Promise<FileRow | undefined> {
   const { rows } = await pool.query<FileRow>(
-    'select id, role, name, media_type, size, sha256 from file where id = $1',
+    'select id, role, name, media_type, size, sha256, frame from file where id = $1',
     [id],
   );
   return rows[0];
@@ -124,12 +135,13 @@ export async function filesOf(
   pool: Pool,
   owner: { versionId: string } | { shotId: string; role: FileRole },
 ): Promise<FileRow[]> {
-  const columns = 'id, role, name, media_type, size, sha256';
+  const columns = 'id, role, name, media_type, size, sha256, frame';
   const { rows } =
     'versionId' in owner
-      ? await pool.query<FileRow>(`select ${columns} from file where version_id = $1 order by created`, [
-          owner.versionId,
-        ])
+      ? await pool.query<FileRow>(
+          `select ${columns} from file where version_id = $1 order by frame nulls first, created`,
+          [owner.versionId],
+        )
       : await pool.query<FileRow>(
           `select ${columns} from file where shot_id = $1 and role = $2 order by created desc`,
           [owner.shotId, owner.role],

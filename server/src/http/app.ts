@@ -1,10 +1,12 @@
 import { serveStatic } from '@hono/node-server/serve-static';
 import { Hono } from 'hono';
 import type { Logger } from 'pino';
-import { changeRoutes } from '../changes/routes.ts';
 import { eventRoutes } from '../events/routes.ts';
 import { fileRoutes } from '../files/routes.ts';
+import { historyRoutes } from '../history/routes.ts';
 import { jobRoutes } from '../jobs/routes.ts';
+import { renderRoutes } from '../renders/routes.ts';
+import { sceneRoutes } from '../scenes/routes.ts';
 import { shotRoutes } from '../shots/routes.ts';
 import { versionRoutes } from '../versions/routes.ts';
 import { Problem, problemResponse } from './problem.ts';
@@ -32,7 +34,9 @@ export function makeApp(services: Services, log: Logger, webFolder: string): Hon
   });
 
   app.route('/api/shots', shotRoutes(services));
-  app.route('/api/shots', changeRoutes(services));
+  app.route('/api/shots', historyRoutes(services));
+  app.route('/api/shots', sceneRoutes(services));
+  app.route('/api/shots', renderRoutes(services));
   app.route('/api/versions', versionRoutes(services));
   app.route('/api/files', fileRoutes(services));
   app.route('/api/jobs', jobRoutes(services));

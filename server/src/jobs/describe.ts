@@ -8,10 +8,13 @@ import {
   readExr,
   safeSidecarName,
   type Inspection,
+  mergeImages,
+  type ExrImage,
   type OpenPicture,
+  type RgbPlanes,
 } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
-import { filesOf, readFileBytes } from '../files/store.ts';
+import { filesOf, readFileBytes, type FileRow } from '../files/store.ts';
 
 /** What the interface needs to know of a version before its pixels arrive. */
 export interface VersionSummary {
@@ -25,24 +28,44 @@ export interface VersionSummary {
 /** A version's files cannot be used; the message is for the user. */
 export class Unusable extends Error {}
 
-/** Loads and decodes a version: its one EXR and the manifests beside it. */
-export async function openVersion(pool: PgPool.Pool, versionId: string): Promise<OpenPicture> {
+/** The EXR files of one frame, the first one by default: a picture, and ID passes in files of their own. */
+export function picturesOf(files: readonly FileRow[], frame?: number): FileRow[] {
+  const pictures = files.filter((f) => f.role === 'picture');
+  const first = Math.min(...pictures.map((f) => f.frame ?? 0));
+  // What was imported has no frames; what was added to a frame later comes after it.
+  const wanted = pictures.filter((f) => (f.frame ?? 0) === (frame ?? first));
+  return wanted.length ? wanted : pictures.filter((f) => f.frame === null);
+}
+
+/** Loads and decodes a frame of a version: its EXR files and the manifests beside them. */
+export async function openVersion(
+  pool: PgPool.Pool,
+  versionId: string,
+  frame?: number,
+): Promise<OpenPicture> {
   const files = await filesOf(pool, { versionId });
-  const picture = files.find((f) => f.role === 'picture');
-  if (!picture) throw new Unusable('There is no OpenEXR file among the files of this version.');
+  const pictures = picturesOf(files, frame);
+  if (pictures.length === 0) throw new Unusable('There is no OpenEXR file among the files of this version.');
   const sidecars = new Map<string, string>();
   for (const file of files.filter((f) => f.role === 'sidecar'))
     sidecars.set(file.name, new TextDecoder().decode(await readFileBytes(pool, file)));
+  const images: ExrImage[] = [];
+  for (const picture of pictures)
+    try {
+      images.push(readExr(await readFileBytes(pool, picture), { zlib: nodeZlib }));
+    } catch (error) {
+      if (error instanceof ExrError) throw new Unusable(`${picture.name}: ${error.message}`);
+      throw error;
+    }
   try {
-    return openExrBytes(await readFileBytes(pool, picture), sidecars);
+    return openImage(mergeImages(images), sidecars);
   } catch (error) {
-    if (error instanceof ExrError) throw new Unusable(`${picture.name}: ${error.message}`);
+    if (error instanceof ExrError) throw new Unusable(error.message);
     throw error;
   }
 }
 
-export function openExrBytes(bytes: Uint8Array, sidecars: ReadonlyMap<string, string>): OpenPicture {
-  const image = readExr(bytes, { zlib: nodeZlib });
+function openImage(image: ExrImage, sidecars: ReadonlyMap<string, string>): OpenPicture {
   const known = new Map(
     findCryptomattes(image.header).flatMap(({ sidecar }) => {
       const name = sidecar === undefined ? undefined : safeSidecarName(sidecar);
@@ -70,9 +93,9 @@ export function summarise(open: OpenPicture): VersionSummary {
 
 const PREVIEW_WIDTH = 480;
 
-/** A small sRGB picture for the wall, averaged down in scene-linear light. */
-export function preview(open: OpenPicture): Uint8Array {
-  const { planes, width, height } = open;
+/** A picture averaged down in scene-linear light to a width for previews. */
+export function shrinkPicture(planes: RgbPlanes): RgbPlanes {
+  const { width, height } = planes;
   const factor = Math.max(1, Math.ceil(width / PREVIEW_WIDTH));
   const w = Math.max(1, Math.floor(width / factor));
   const h = Math.max(1, Math.floor(height / factor));
@@ -91,10 +114,12 @@ export function preview(open: OpenPicture): Uint8Array {
       }
     return out;
   };
-  const window = { xMin: 0, yMin: 0, xMax: w - 1, yMax: h - 1 };
-  return pictureToPng(
-    { width: w, height: h, r: shrink(planes.r), g: shrink(planes.g), b: shrink(planes.b) },
-    { dataWindow: window, displayWindow: window },
-    8,
-  );
+  return { width: w, height: h, r: shrink(planes.r), g: shrink(planes.g), b: shrink(planes.b) };
+}
+
+/** A small sRGB picture for the wall. */
+export function preview(open: OpenPicture): Uint8Array {
+  const small = shrinkPicture(open.planes);
+  const window = { xMin: 0, yMin: 0, xMax: small.width - 1, yMax: small.height - 1 };
+  return pictureToPng(small, { dataWindow: window, displayWindow: window }, 8);
 }

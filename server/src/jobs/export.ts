@@ -28,6 +28,8 @@ export interface ExportInput {
   changeId?: string;
   /** File name without ending. */
   name: string;
+  /** The frame; the first one by default. */
+  frame?: number;
   /** The list as it was when the export was asked for: later edits do not change what is being written. */
   list: ChangeList;
 }
@@ -63,7 +65,7 @@ function exportPicture(open: OpenPicture, input: ExportInput, progress: (done: n
 export const exportFile: JobRunner = async (job, { pool, progress, signal }) => {
   const input = job.input as unknown as ExportInput;
   progress(0.02, 'Reading the version');
-  const open = await openVersion(pool, job.version_id!);
+  const open = await openVersion(pool, job.version_id!, input.frame);
   signal.throwIfAborted();
   progress(0.3, 'Computing');
   const bytes =

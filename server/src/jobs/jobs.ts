@@ -1,6 +1,6 @@
 import type { Pool } from '../database/pool.ts';
 
-export type JobKind = 'ingest' | 'render' | 'export';
+export type JobKind = 'ingest' | 'render' | 'export' | 'scene';
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface JobRow {
@@ -14,13 +14,17 @@ export interface JobRow {
   message: string;
   input: Record<string, unknown>;
   result: Record<string, unknown> | null;
+  /** Renders: the frame, how many looks at it there were, and whether it shall end with what there is. */
+  frame: number | null;
+  look: number;
+  keep: boolean;
   created: string;
   started: string | null;
   ended: string | null;
 }
 
 const COLUMNS =
-  'id, kind, shot_id, version_id, state, progress, message, input, result, created, started, ended';
+  'id, kind, shot_id, version_id, state, progress, message, input, result, frame, look, keep, created, started, ended';
 
 /** Channel on which every change of a job is announced, with the job's id. */
 export const JOB_CHANNEL = 'zesty_crow_job';
@@ -45,13 +49,18 @@ export async function recentJobs(pool: Pool): Promise<JobRow[]> {
   ).rows;
 }
 
-export async function insertJob(
-  pool: Pool,
-  job: { kind: JobKind; shotId: string; versionId?: string; input: object },
-): Promise<JobRow> {
+export interface NewJob {
+  kind: JobKind;
+  shotId: string;
+  versionId?: string;
+  frame?: number;
+  input: object;
+}
+
+export async function insertJob(pool: Pool, job: NewJob): Promise<JobRow> {
   const { rows } = await pool.query<JobRow>(
-    `insert into job (kind, shot_id, version_id, input) values ($1, $2, $3, $4) returning ${COLUMNS}`,
-    [job.kind, job.shotId, job.versionId ?? null, JSON.stringify(job.input)],
+    `insert into job (kind, shot_id, version_id, frame, input) values ($1, $2, $3, $4, $5) returning ${COLUMNS}`,
+    [job.kind, job.shotId, job.versionId ?? null, job.frame ?? null, JSON.stringify(job.input)],
   );
   return rows[0]!;
 }
@@ -107,12 +116,41 @@ export async function cancelJob(pool: Pool, id: string): Promise<boolean> {
   return rowCount === 1;
 }
 
-/** Puts jobs back whose worker has not signed in for a while, and returns them with those never taken. */
+/** Asks a render to end with what there is. */
+export async function keepJob(pool: Pool, id: string): Promise<boolean> {
+  const { rowCount } = await pool.query(
+    `update job set keep = true where id = $1 and kind = 'render' and state = 'running'`,
+    [id],
+  );
+  await announce(pool, JOB_CHANNEL, id);
+  return rowCount === 1;
+}
+
+/** Keeps the latest look at a render's picture. */
+export async function noteLook(pool: Pool, id: string, png: Uint8Array): Promise<void> {
+  await pool.query(
+    `insert into job_look (job_id, png) values ($1, $2) on conflict (job_id) do update set png = excluded.png`,
+    [id, Buffer.from(png)],
+  );
+  await pool.query('update job set look = look + 1 where id = $1', [id]);
+}
+
+export async function lookOf(pool: Pool, id: string): Promise<Buffer | undefined> {
+  return (await pool.query<{ png: Buffer }>('select png from job_look where job_id = $1', [id])).rows[0]?.png;
+}
+
+/**
+ * Jobs that have to go into the queue again: those whose worker has not signed in for a while, and waiting ones that
+ * were put back or have waited long enough for the queue to have lost them. Taking one twice does no harm.
+ */
 export async function reviveJobs(pool: Pool): Promise<Pick<JobRow, 'id' | 'kind'>[]> {
   return (
     await pool.query<Pick<JobRow, 'id' | 'kind'>>(
-      `update job set state = 'waiting', progress = 0, message = 'Taken up again'
-       where state = 'running' and seen < now() - interval '20 seconds' returning id, kind`,
+      `update job set state = 'waiting', queued = now(), progress = 0,
+         message = case when state = 'running' then 'Taken up again' else message end
+       where (state = 'running' and seen < now() - interval '20 seconds')
+         or (state = 'waiting' and (queued is null or queued < now() - interval '10 minutes'))
+       returning id, kind`,
     )
   ).rows;
 }

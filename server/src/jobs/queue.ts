@@ -1,8 +1,8 @@
 import PgBoss from 'pg-boss';
 import type { Pool } from '../database/pool.ts';
-import { announce, insertJob, JOB_CHANNEL, type JobKind, type JobRow } from './jobs.ts';
+import { announce, insertJob, JOB_CHANNEL, type JobKind, type JobRow, type NewJob } from './jobs.ts';
 
-export const JOB_KINDS: readonly JobKind[] = ['ingest', 'render', 'export'];
+export const JOB_KINDS: readonly JobKind[] = ['ingest', 'scene', 'render', 'export'];
 
 /** The queue hands out job ids; what a job is and how far it got stands in our own table. */
 export async function openQueue(database: string, onError: (error: Error) => void): Promise<PgBoss> {
@@ -15,11 +15,7 @@ export async function openQueue(database: string, onError: (error: Error) => voi
 }
 
 /** Records a job and puts it into the queue. */
-export async function enqueue(
-  pool: Pool,
-  boss: PgBoss,
-  job: { kind: JobKind; shotId: string; versionId?: string; input: object },
-): Promise<JobRow> {
+export async function enqueue(pool: Pool, boss: PgBoss, job: NewJob): Promise<JobRow> {
   const row = await insertJob(pool, job);
   await boss.send(job.kind, { id: row.id });
   await announce(pool, JOB_CHANNEL, row.id);

@@ -1,55 +1,115 @@
 import { Readable } from 'node:stream';
-import { DEFAULT_SETTINGS, readGlb, type RenderSettings } from '@zesty-crow/core';
-import { nodeZlib, renderScene } from '@zesty-crow/core/node';
-import { filesOf, readFileBytes, storeFile } from '../files/store.ts';
-import { createVersion } from '../shots/shots.ts';
-import { openExrBytes, Unusable } from './describe.ts';
-import { finishVersion } from './ingest.ts';
+import { fileName, pictureToPng, rosterOf, outlineOf, type Plan, type RenderRequest } from '@zesty-crow/core';
+import { renderFrame } from '@zesty-crow/core/node';
+import { inTransaction, type Pool } from '../database/pool.ts';
+import { storeFileIn } from '../files/store.ts';
+import { noteMeasured } from '../renders/renders.ts';
+import { settleVersion } from '../renders/settle.ts';
+import { openStoredScene } from '../scenes/scenes.ts';
+import { openVersion, shrinkPicture, Unusable } from './describe.ts';
+import { noteLook, type JobRow } from './jobs.ts';
 import type { JobRunner } from './run.ts';
 
-/** What a render is asked for; the rest stands in the scene. */
+/** What one frame's job needs to know; it is a copy, so that later edits of the plan do not reach it. */
 export interface RenderInput {
-  width: number;
-  height: number;
-  samples: number;
+  plan: Plan;
+  request: RenderRequest;
+  base?: string;
 }
 
-/** Renders a shot's scene into its next version. The version appears only when it is whole. */
-export const render: JobRunner = async (job, { pool, settings, signal, progress }) => {
-  const input = job.input as unknown as RenderInput;
-  const [file] = await filesOf(pool, { shotId: job.shot_id, role: 'scene' });
-  if (!file) throw new Unusable('This shot has no scene to render.');
+/** Renders one frame of a version. The frame appears only when it is whole, and only once. */
+export const render: JobRunner = async (job, { pool, settings, signal, keep, progress }) => {
+  const { plan, request, base } = job.input as unknown as RenderInput;
+  const frame = job.frame ?? 1;
+  const versionId = job.version_id!;
+  const done = await finishedBefore(pool, job, request);
+  if (done) return { message: 'This frame was finished already' };
   progress(0, 'Reading the scene');
-  const scene = await readGlb(await readFileBytes(pool, file));
-  const wanted: RenderSettings = { ...DEFAULT_SETTINGS, ...input, bounces: 2 };
+  const file = await openStoredScene(pool, job.shot_id);
+  if (!file) throw new Unusable('This shot has no scene to render.');
+  const outline = outlineOf(file);
+  const roster = rosterOf(outline, plan);
+  const under = request.what === 'patch' && base ? (await openVersion(pool, base, frame)).image : undefined;
   const started = performance.now();
-  const film = await renderScene(scene, wanted, {
-    signal,
-    ...(settings.renderThreads ? { threads: settings.renderThreads } : {}),
-    onProgress: (done) => {
-      const left = ((performance.now() - started) / 1000 / done) * (1 - done);
-      progress(done * 0.97, `Rendering, ${Math.ceil(left)} s left`);
-    },
-  });
-  progress(0.97, 'Saving');
-  const bytes = film.toExr(scene, { zlib: nodeZlib });
-  const open = openExrBytes(bytes, new Map());
-  const version = await createVersion(pool, job.shot_id, 'render', 'reading');
-  await storeFile(
-    pool,
+  const rendered = await renderFrame(
+    file,
+    plan,
+    roster,
+    request,
+    frame,
     {
-      shotId: job.shot_id,
-      versionId: version.id,
-      role: 'picture',
-      name: `${file.name.replace(/\.\w+$/, '')}_v${version.number}.exr`,
-      mediaType: 'image/x-exr',
+      signal,
+      keep,
+      ...(settings.renderThreads ? { threads: settings.renderThreads } : {}),
+      onProgress: (share, samples) => {
+        const left = ((performance.now() - started) / 1000 / Math.max(share, 1e-3)) * (1 - share);
+        progress(share * 0.97, `${samples} samples a pixel, ${Math.ceil(left)} s left`);
+      },
+      onLook: (planes) => {
+        const small = shrinkPicture(planes);
+        const window = { xMin: 0, yMin: 0, xMax: small.width - 1, yMax: small.height - 1 };
+        const png = pictureToPng(small, { dataWindow: window, displayWindow: window }, 8);
+        void noteLook(pool, job.id, png).catch(() => undefined);
+      },
     },
-    Readable.from([Buffer.from(bytes)]),
+    under,
   );
-  await finishVersion(pool, job.shot_id, version.id, open);
+  progress(0.97, 'Saving');
+  const faults = rendered.findings.filter((f) => f.severity === 'error');
+  if (faults.length) throw new Unusable(faults.map((f) => f.message).join(' '));
   const seconds = (performance.now() - started) / 1000;
-  return {
-    message: `Rendered v${version.number} in ${seconds.toFixed(0)} s`,
-    result: { version: version.number },
+  const message = `${keep.aborted ? 'Stopped and kept' : 'Rendered'} in ${seconds.toFixed(0)} s, ${rendered.measured.samples.toFixed(0)} samples a pixel`;
+  const { rows } = await pool.query<{ name: string; number: number }>(
+    'select s.name, v.number from version v join shot s on s.id = v.shot_id where v.id = $1',
+    [versionId],
+  );
+  if (!rows[0]) throw new Unusable('The version was deleted while it was rendered.');
+  const naming = {
+    shot: rows[0].name,
+    version: rows[0].number,
+    frame,
+    camera: plan.render.camera || (outline.cameras[0] ?? 'camera'),
   };
+  // Files, figures and the end of the job stand or fall together: a frame is never lost or done twice.
+  await inTransaction(pool, async (client) => {
+    const { rowCount } = await client.query(
+      `select 1 from job where id = $1 and state = 'running' for update`,
+      [job.id],
+    );
+    if (!rowCount) throw new Error('Another worker has taken this frame, or it was cancelled.');
+    for (const { layers, bytes } of rendered.files)
+      await storeFileIn(
+        client,
+        {
+          shotId: job.shot_id,
+          versionId,
+          jobId: job.id,
+          role: 'picture',
+          frame,
+          name: fileName(plan.output, layers, naming),
+          mediaType: 'image/x-exr',
+        },
+        Readable.from([Buffer.from(bytes)]),
+      );
+    await noteMeasured(client, versionId, frame, rendered.measured);
+    await client.query(
+      `update job set state = 'done', progress = 1, message = $2, ended = now() where id = $1`,
+      [job.id, message],
+    );
+  });
+  await settleVersion(pool, job.shot_id, versionId, request.what === 'ids' ? undefined : rendered.open);
+  return { message };
 };
+
+/** True if a worker stored this frame and was killed before it could say so. */
+async function finishedBefore(pool: Pool, job: JobRow, request: RenderRequest): Promise<boolean> {
+  if (request.what === 'ids') {
+    const { rowCount } = await pool.query('select 1 from file where job_id = $1', [job.id]);
+    return rowCount! > 0;
+  }
+  const { rowCount } = await pool.query(
+    `select 1 from file where version_id = $1 and frame = $2 and role = 'picture'`,
+    [job.version_id, job.frame ?? 1],
+  );
+  return rowCount! > 0;
+}

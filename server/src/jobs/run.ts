@@ -8,6 +8,8 @@ export interface JobContext {
   settings: Settings;
   /** Aborted when the job is cancelled. */
   signal: AbortSignal;
+  /** Aborted when a render shall end with what there is. */
+  keep: AbortSignal;
   /** Tells how far the job is, 0 to 1, and in words. */
   progress(done: number, message: string): void;
 }

@@ -7,24 +7,42 @@ import { ingest } from './ingest.ts';
 import { claimJob, endJob, JOB_CHANNEL, jobById, noteProgress, reviveJobs, type JobKind } from './jobs.ts';
 import { JOB_KINDS, openQueue } from './queue.ts';
 import { render } from './render.ts';
+import { settleVersion } from '../renders/settle.ts';
+import { readScene } from './scene.ts';
 import type { JobRunner } from './run.ts';
 
-const RUNNERS: Record<JobKind, JobRunner> = { ingest, render, export: exportFile };
+const RUNNERS: Record<JobKind, JobRunner> = { ingest, scene: readScene, render, export: exportFile };
+
+/** What can be told to a job that is running. */
+interface Running {
+  abort: AbortController;
+  keep: AbortController;
+}
 /** Least time between two progress notes of a job, in milliseconds. */
 const NOTE_EVERY = 250;
 const SIGN_IN_EVERY = 5000;
 const log = pino({ name: 'worker', level: process.env['LOG_LEVEL'] ?? 'warn' });
 
+/** Faults of the machine in words that say what to do; others say it themselves. */
+function inWords(error: Error & { code?: string }): string {
+  if (error.code === '53100' || error.code === 'ENOSPC')
+    return 'The disk is full. Make room and render this frame again; finished frames are kept.';
+  if (error.code === '57P01' || error.code === 'ECONNREFUSED' || error.code === 'ECONNRESET')
+    return 'The database was lost while this was saved. Start the render again; finished frames are kept.';
+  return error.message;
+}
+
 async function runJob(
   pool: Pool,
   settings: Settings,
-  running: Map<string, AbortController>,
+  running: Map<string, Running>,
   id: string,
 ): Promise<void> {
   const job = await claimJob(pool, id);
   if (!job) return;
   const abort = new AbortController();
-  running.set(id, abort);
+  const keep = new AbortController();
+  running.set(id, { abort, keep });
   let last = { done: 0, message: '' };
   let noted = 0;
   const note = async () => {
@@ -37,6 +55,7 @@ async function runJob(
       pool,
       settings,
       signal: abort.signal,
+      keep: keep.signal,
       progress(done, text) {
         last = { done, message: text };
         if (performance.now() - noted > NOTE_EVERY) void note().catch((e: Error) => log.error(e));
@@ -46,7 +65,8 @@ async function runJob(
   } catch (error) {
     if (abort.signal.aborted) return;
     log.error(error);
-    await endJob(pool, id, { state: 'failed', message: (error as Error).message });
+    await endJob(pool, id, { state: 'failed', message: inWords(error as Error) });
+    if (job.kind === 'render' && job.version_id) await settleVersion(pool, job.shot_id, job.version_id);
   } finally {
     clearInterval(signIn);
     running.delete(id);
@@ -59,16 +79,17 @@ async function main(): Promise<void> {
   const noteError = (error: Error) => log.error(error);
   const pool = openPool(settings.database, noteError);
   const boss = await openQueue(settings.database, noteError);
-  const running = new Map<string, AbortController>();
+  const running = new Map<string, Running>();
 
   // A cancelled job hears of it at once, not at its next progress note.
   const listener = new pg.Client({ connectionString: settings.database });
   listener.on('error', noteError);
   listener.on('notification', ({ payload }) => {
-    const abort = payload === undefined ? undefined : running.get(payload);
-    if (abort)
+    const told = payload === undefined ? undefined : running.get(payload);
+    if (told)
       void jobById(pool, payload!).then((job) => {
-        if (job?.state === 'cancelled') abort.abort(new Error('Cancelled'));
+        if (job?.keep) told.keep.abort();
+        if (job?.state === 'cancelled') told.abort.abort(new Error('Cancelled'));
       }, noteError);
   });
   await listener.connect();
@@ -86,11 +107,11 @@ async function main(): Promise<void> {
 
   const stop = async () => {
     clearInterval(reviving);
-    for (const abort of running.values()) abort.abort(new Error('The worker was stopped.'));
+    for (const { abort } of running.values()) abort.abort(new Error('The worker was stopped.'));
     // What was under way goes back into the queue for the next start.
     await pool
       .query(
-        `update job set state = 'waiting', message = 'Taken up again' where id = any($1) and state = 'running'`,
+        `update job set state = 'waiting', queued = null, message = 'Taken up again' where id = any($1) and state = 'running'`,
         [[...running.keys()]],
       )
       .catch(noteError);

@@ -1,11 +1,8 @@
 import { Hono } from 'hono';
-import { notFound, Problem } from '../http/problem.ts';
+import { notFound } from '../http/problem.ts';
 import type { Services } from '../http/services.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
-import { filesOf } from '../files/store.ts';
 import { announce, SHOT_CHANNEL } from '../jobs/jobs.ts';
-import { enqueue } from '../jobs/queue.ts';
-import type { RenderInput } from '../jobs/render.ts';
 import {
   createShot,
   createVersion,
@@ -23,16 +20,8 @@ const shotName = bodyOf<{ name: string }>({
   properties: { name: { type: 'string', minLength: 1, maxLength: 200, pattern: '\\S' } },
 });
 
-const whole = (minimum: number, maximum: number) => ({ type: 'integer', minimum, maximum });
-const renderInput = bodyOf<RenderInput>({
-  type: 'object',
-  additionalProperties: false,
-  required: ['width', 'height', 'samples'],
-  properties: { width: whole(16, 8192), height: whole(16, 8192), samples: whole(1, 65536) },
-});
-
-/** Shots: list, make, rename, delete and restore, add versions, render. */
-export function shotRoutes({ pool, boss }: Services): Hono {
+/** Shots: list, make, rename, delete and restore, add versions. */
+export function shotRoutes({ pool }: Services): Hono {
   const app = new Hono();
   const tell = (id: string) => announce(pool, SHOT_CHANNEL, id);
 
@@ -72,18 +61,6 @@ export function shotRoutes({ pool, boss }: Services): Hono {
     const id = idParam(c, 'shot');
     if (!(await shotCard(pool, id))) throw notFound('shot');
     return c.json(await createVersion(pool, id, 'import', 'receiving'), 201);
-  });
-  app.post('/:id/render', async (c) => {
-    const id = idParam(c, 'shot');
-    const input = await readBody(c, renderInput);
-    if (!(await shotCard(pool, id))) throw notFound('shot');
-    if ((await filesOf(pool, { shotId: id, role: 'scene' })).length === 0)
-      throw new Problem(
-        409,
-        'This shot has no scene.',
-        'It was made from finished files, so there is nothing to render.',
-      );
-    return c.json(await enqueue(pool, boss, { kind: 'render', shotId: id, input }), 202);
   });
   return app;
 }

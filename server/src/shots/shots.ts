@@ -19,11 +19,13 @@ export interface VersionRow {
   id: string;
   number: number;
   source: 'import' | 'render';
-  state: 'receiving' | 'reading' | 'ready' | 'failed';
+  state: 'receiving' | 'reading' | 'rendering' | 'ready' | 'failed';
   problem: string | null;
   width: number | null;
   height: number | null;
   summary: unknown;
+  /** Wishes of the plan with the picks that serve them here. */
+  wishes: unknown;
   created: string;
   files: FileRow[];
 }
@@ -32,11 +34,12 @@ const CARD = `
   select s.id, s.name, s.created, s.edited, v.number as "version", v.state as "versionState", v.problem,
     (select f.id from file f join version p on p.id = f.version_id
       where p.shot_id = s.id and f.role = 'preview' order by p.number desc limit 1) as "preview",
-    coalesce((select count(*)::int from change_step c, jsonb_array_elements(c.list->'changes') e
-      where c.shot_id = s.id and c.step = s.change_step and not (e->>'done')::boolean), 0) as "openChanges",
+    coalesce((select count(*)::int from history h join history_step c using (shot_id, kind, step),
+        jsonb_array_elements(c.body->'changes') e
+      where h.shot_id = s.id and h.kind = 'changes' and not (e->>'done')::boolean), 0) as "openChanges",
     exists (select 1 from file f where f.shot_id = s.id and f.role = 'scene') as "hasScene"
   from shot s
-  left join lateral (select * from version where shot_id = s.id order by number desc limit 1) v on true`;
+  left join lateral (select * from version where shot_id = s.id and state <> 'rendering' order by number desc limit 1) v on true`;
 
 /** Shots that are not deleted, last edited first. */
 export async function listShots(pool: Pool): Promise<ShotCard[]> {
@@ -76,7 +79,7 @@ export async function purgeShots(pool: Pool): Promise<void> {
 
 export async function versionsOf(pool: Pool, shotId: string): Promise<VersionRow[]> {
   const { rows } = await pool.query<Omit<VersionRow, 'files'>>(
-    `select id, number, source, state, problem, width, height, summary, created
+    `select id, number, source, state, problem, width, height, summary, wishes, created
      from version where shot_id = $1 order by number desc`,
     [shotId],
   );

@@ -26,6 +26,7 @@ const exportInput = bodyOf<ExportInput>({
     format: { enum: ['exr', 'png'] },
     depth: { enum: [8, 16] },
     changeId: { type: 'string', maxLength: 64 },
+    frame: { type: 'integer', minimum: 0, maximum: 1e6 },
     name: { type: 'string', minLength: 1, maxLength: 120, pattern: '^[^/\\\\:\\u0000-\\u001f]+$' },
     list: CHANGE_LIST_SCHEMA,
   },

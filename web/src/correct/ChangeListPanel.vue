@@ -2,11 +2,24 @@
 import { ElButton } from 'element-plus';
 import { Plus } from '@lucide/vue';
 import Sortable from 'sortablejs';
-import { onMounted, onUnmounted, ref } from 'vue';
+import { computed, onMounted, onUnmounted, ref } from 'vue';
+import type { Pick } from '@zesty-crow/core/changes';
 import ChangeCard from './ChangeCard.vue';
 import { useChanges } from './changes.ts';
 
+/** Wishes of the plan by which this version was rendered. */
+const props = defineProps<{ wishes: { id: string; words: string; picks: Pick[] }[] }>();
 const changes = useChanges();
+/** A wish that has become a change is not offered again. */
+const open = computed(() =>
+  props.wishes.filter((w) => !changes.list.changes.some((c) => c.words === w.words)),
+);
+function begin(wish: { words: string; picks: Pick[] }): void {
+  changes.addChange(
+    wish.words,
+    wish.picks.map((p) => ({ ...p })),
+  );
+}
 const listElement = ref<HTMLElement>();
 let sortable: Sortable | undefined;
 
@@ -45,6 +58,24 @@ onUnmounted(() => sortable?.destroy());
           @open="changes.openId = change.id"
         />
       </ol>
+      <section v-if="open.length" class="wishes" aria-label="Wishes">
+        <h3>Wished for</h3>
+        <button
+          v-for="w in open"
+          :key="w.id"
+          class="plain-button wish"
+          type="button"
+          :disabled="w.picks.length === 0"
+          :title="
+            w.picks.length
+              ? `Begin a change with ${w.picks.map((p) => p.member).join(', ')}`
+              : 'No pass of this version isolates it'
+          "
+          @click="begin(w)"
+        >
+          <Plus :size="14" :stroke-width="1.6" /><span>{{ w.words }}</span>
+        </button>
+      </section>
     </div>
   </section>
 </template>
@@ -84,5 +115,27 @@ ol {
 .empty {
   color: var(--on-room);
   margin: 8px 4px;
+}
+.wishes h3 {
+  margin: 14px 0 4px;
+  font-size: 13px;
+  font-weight: 500;
+  color: var(--on-room-quiet);
+}
+.wish {
+  display: flex;
+  gap: 7px;
+  align-items: baseline;
+  width: 100%;
+  padding: 4px 0;
+  text-align: left;
+  color: var(--on-room);
+}
+.wish svg {
+  flex: none;
+  align-self: center;
+}
+.wish:hover:not(:disabled) span {
+  text-decoration: underline;
 }
 </style>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { ElAlert, ElButton, ElDialog, ElInputNumber, ElOption, ElProgress, ElSelect } from 'element-plus';
-import { Redo2, Undo2 } from '@lucide/vue';
+import { ElAlert, ElButton, ElOption, ElProgress, ElSelect } from 'element-plus';
+import { ChevronLeft, ChevronRight } from '@lucide/vue';
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
 import { useRouter } from 'vue-router';
 import ExportDialog from '../export/ExportDialog.vue';
@@ -9,6 +9,7 @@ import { usePicture } from '../picture/picture.ts';
 import { api, type Shot, type Version } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
+import ShotBar from '../shell/ShotBar.vue';
 import { openExport } from '../shell/stages.ts';
 import PictureViewer from '../viewer/PictureViewer.vue';
 import { useChanges } from './changes.ts';
@@ -31,8 +32,6 @@ const viewer = ref<InstanceType<typeof PictureViewer>>();
 const probe = ref<Probe>();
 const zoomPercent = ref(100);
 const exporting = ref(false);
-const rendering = ref(false);
-const renderInput = ref({ width: 960, height: 540, samples: 64 });
 
 const ready = computed(() => shot.value?.versions.filter((v) => v.state === 'ready') ?? []);
 const version = computed(() => ready.value.find((v) => v.id === picture.versionId));
@@ -45,10 +44,22 @@ async function loadShot(): Promise<void> {
     void router.replace('/');
   }
 }
-async function openVersion(v: Version): Promise<void> {
-  await picture.open(v);
+async function openVersion(v: Version, wanted?: number): Promise<void> {
+  const numbers = framesOf(v);
+  frame.value = wanted !== undefined && numbers.includes(wanted) ? wanted : numbers[0];
+  await picture.open(v, frame.value);
   pushChanges();
   pushLook();
+}
+const framesOf = (v: Version): number[] =>
+  [...new Set(v.files.flatMap((f) => (f.role === 'picture' && f.frame !== null ? [f.frame] : [])))].sort(
+    (a, b) => a - b,
+  );
+const frame = ref<number>();
+const frames = computed(() => (version.value ? framesOf(version.value) : []));
+function goFrame(by: number): void {
+  const next = frames.value[frames.value.indexOf(frame.value ?? NaN) + by];
+  if (next !== undefined && version.value) void openVersion(version.value, next);
 }
 
 const pushChanges = () =>
@@ -86,19 +97,14 @@ useKeys({
   zoomBy: (factor) => viewer.value?.zoomBy(factor),
 });
 
-async function startRender(): Promise<void> {
-  rendering.value = false;
-  await api.render(props.id, renderInput.value).catch(notifyError);
-}
 const findings = computed(() => picture.opened?.findings.filter((f) => f.severity !== 'info') ?? []);
 </script>
 
 <template>
   <div class="correct">
-    <aside class="left"><ChangeListPanel /></aside>
+    <aside class="left"><ChangeListPanel :wishes="version?.wishes ?? []" /></aside>
     <div class="centre">
-      <header class="title">
-        <h1 class="cut" :title="shot?.name">{{ shot?.name }}</h1>
+      <ShotBar :name="shot?.name" :document="changes">
         <ElSelect
           v-if="version"
           :model-value="version.id"
@@ -114,38 +120,33 @@ const findings = computed(() => picture.opened?.findings.filter((f) => f.severit
             :label="`v${v.number}, ${v.source === 'render' ? 'rendered' : 'imported'}`"
           />
         </ElSelect>
-        <ElButton v-if="shot?.hasScene" size="small" @click="rendering = true">Render again…</ElButton>
-        <span class="space" />
-        <span class="saving" aria-live="polite">
-          {{ changes.saving === 'saving' ? 'Saving…' : changes.saving === 'unsaved' ? '' : 'All saved' }}
-        </span>
-        <ElButton v-if="changes.saving === 'unsaved'" size="small" type="danger" @click="changes.saveAgain()"
-          >Not saved. Save again</ElButton
-        >
-        <button
-          class="plain-button step"
-          type="button"
-          :disabled="changes.undoLabel === undefined"
-          :title="changes.undoLabel ? `Undo: ${changes.undoLabel} (Ctrl+Z)` : 'Nothing to undo'"
-          aria-label="Undo"
-          @click="changes.undo()"
-        >
-          <Undo2 :size="18" :stroke-width="1.6" />
-        </button>
-        <button
-          class="plain-button step"
-          type="button"
-          :disabled="changes.redoLabel === undefined"
-          :title="changes.redoLabel ? `Redo: ${changes.redoLabel} (Ctrl+Shift+Z)` : 'Nothing to redo'"
-          aria-label="Redo"
-          @click="changes.redo()"
-        >
-          <Redo2 :size="18" :stroke-width="1.6" />
-        </button>
-        <ElButton size="small" type="primary" :disabled="!version" @click="exporting = true"
-          >Export…</ElButton
-        >
-      </header>
+        <div v-if="frames.length > 1" class="frames" role="group" aria-label="Frame">
+          <button
+            class="plain-button"
+            type="button"
+            aria-label="Frame before"
+            :disabled="frame === frames[0]"
+            @click="goFrame(-1)"
+          >
+            <ChevronLeft :size="16" />
+          </button>
+          <span>frame {{ frame }} of {{ frames.length }}</span>
+          <button
+            class="plain-button"
+            type="button"
+            aria-label="Frame after"
+            :disabled="frame === frames.at(-1)"
+            @click="goFrame(1)"
+          >
+            <ChevronRight :size="16" />
+          </button>
+        </div>
+        <template #end>
+          <ElButton size="small" type="primary" :disabled="!version" @click="exporting = true"
+            >Export…</ElButton
+          >
+        </template>
+      </ShotBar>
       <ViewBar />
       <div class="stage-picture">
         <PictureViewer ref="viewer" @probe="probe = $event" @zoomed="zoomPercent = $event" />
@@ -180,45 +181,9 @@ const findings = computed(() => picture.opened?.findings.filter((f) => f.severit
       v-if="exporting && version"
       :version="version"
       :shot-name="shot!.name"
+      :frame="frame"
       @close="exporting = false"
     />
-    <ElDialog v-model="rendering" title="Render again" width="360">
-      <p class="render-note">Renders the scene with its ID passes into a new version. The changes stay.</p>
-      <div class="render-grid">
-        <label for="render-width">Width</label>
-        <ElInputNumber
-          id="render-width"
-          v-model="renderInput.width"
-          :min="16"
-          :max="8192"
-          :step="16"
-          step-strictly
-          size="small"
-        /><span>px</span>
-        <label for="render-height">Height</label>
-        <ElInputNumber
-          id="render-height"
-          v-model="renderInput.height"
-          :min="16"
-          :max="8192"
-          :step="1"
-          size="small"
-        /><span>px</span>
-        <label for="render-samples">Samples</label>
-        <ElInputNumber
-          id="render-samples"
-          v-model="renderInput.samples"
-          :min="1"
-          :max="65536"
-          :step="16"
-          size="small"
-        /><span>a pixel</span>
-      </div>
-      <template #footer>
-        <ElButton @click="rendering = false">Cancel</ElButton>
-        <ElButton type="primary" @click="startRender">Render</ElButton>
-      </template>
-    </ElDialog>
   </div>
 </template>
 
@@ -242,34 +207,19 @@ const findings = computed(() => picture.opened?.findings.filter((f) => f.severit
   min-width: 0;
   min-height: 0;
 }
-.title {
+.frames {
   display: flex;
   align-items: center;
-  gap: 10px;
-  padding: 7px 12px;
-  background: var(--room-deep);
-  color: var(--on-room);
+  gap: 2px;
+  white-space: nowrap;
 }
-h1 {
-  margin: 0;
-  font-size: 17px;
-  font-weight: 500;
+.frames button {
+  display: grid;
+  padding: 3px;
 }
 .versions {
   width: 128px;
   flex: none;
-}
-.space {
-  flex: 1;
-}
-.saving {
-  color: var(--on-room-quiet);
-  font-size: 13px;
-  white-space: nowrap;
-}
-.step {
-  display: grid;
-  color: var(--on-room);
 }
 .stage-picture {
   position: relative;
@@ -295,14 +245,5 @@ h1 {
   bottom: 12px;
   display: grid;
   gap: 6px;
-}
-.render-note {
-  margin: 0 0 14px;
-}
-.render-grid {
-  display: grid;
-  grid-template-columns: 80px auto 1fr;
-  gap: 10px;
-  align-items: center;
 }
 </style>

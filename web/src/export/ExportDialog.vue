@@ -15,7 +15,7 @@ import { api, fileUrl, type Job, type Version } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
 import { useJobs } from '../shell/jobs.ts';
 
-const props = defineProps<{ version: Version; shotName: string }>();
+const props = defineProps<{ version: Version; shotName: string; frame?: number | undefined }>();
 const emit = defineEmits<{ close: [] }>();
 const changes = useChanges();
 const jobs = useJobs();
@@ -88,6 +88,7 @@ async function start(): Promise<void> {
       depth: kind.value === 'picture-png8' ? 8 : 16,
       ...(isMask.value && changeId.value ? { changeId: changeId.value } : {}),
       name: stem.value,
+      ...(props.frame === undefined ? {} : { frame: props.frame }),
       list: JSON.parse(JSON.stringify(changes.list)),
     });
     jobs.put(made);

@@ -2,6 +2,7 @@ import * as Comlink from 'comlink';
 import {
   ChangeStack,
   contourSegments,
+  mergeImages,
   displayByte,
   openPicture,
   readExr,
@@ -200,22 +201,33 @@ function idsAt(layer: CastLayer, p: number): { id: number; name: string; coverag
 const api = {
   /** Loads and decodes a version. */
   async open(
-    picture: string,
+    pictures: string[],
     sidecarUrls: { name: string; url: string }[],
     remote: Comlink.Remote<Reports>,
   ): Promise<Opened> {
     reports = remote;
-    const bytes = await fetchBytes(picture, (share) => void remote.progress(share * 0.4, 'Loading'));
+    const files: Uint8Array[] = [];
+    for (const [i, url] of pictures.entries())
+      files.push(
+        await fetchBytes(
+          url,
+          (share) => void remote.progress(((i + share) / pictures.length) * 0.4, 'Loading'),
+        ),
+      );
     const sidecars = new Map<string, string>();
     for (const { name, url } of sidecarUrls) sidecars.set(name, await (await fetch(url)).text());
     let told = 0;
-    const image = readExr(bytes, {
-      onProgress: (done) => {
-        if (performance.now() - told < 60) return;
-        told = performance.now();
-        void remote.progress(0.4 + 0.45 * done, 'Decoding');
-      },
-    });
+    const image = mergeImages(
+      files.map((bytes, i) =>
+        readExr(bytes, {
+          onProgress: (done) => {
+            if (performance.now() - told < 60) return;
+            told = performance.now();
+            void remote.progress(0.4 + (0.45 * (i + done)) / files.length, 'Decoding');
+          },
+        }),
+      ),
+    );
     void remote.progress(0.86, 'Indexing IDs');
     open = openPicture(image, sidecars);
     stack = new ChangeStack(open.planes, open.cast);

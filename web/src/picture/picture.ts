@@ -49,12 +49,14 @@ export const usePicture = defineStore('picture', () => {
     missing.value = {};
   }
 
-  async function open(version: Version): Promise<void> {
+  async function open(version: Version, frame?: number): Promise<void> {
     close();
     versionId.value = version.id;
     progress.value = { share: 0, text: 'Loading' };
-    const picture = version.files.find((f) => f.role === 'picture');
-    if (!picture) {
+    const all = version.files.filter((f) => f.role === 'picture');
+    const ofFrame = all.filter((f) => f.frame === (frame ?? null));
+    const pictures = ofFrame.length ? ofFrame : all;
+    if (pictures.length === 0) {
       problem.value = 'This version has no OpenEXR file.';
       progress.value = undefined;
       return;
@@ -80,7 +82,7 @@ export const usePicture = defineStore('picture', () => {
       const sidecars = version.files.filter((f) => f.role === 'sidecar');
       opened.value = await Promise.race([
         remote.open(
-          fileUrl(picture.id),
+          pictures.map((f) => fileUrl(f.id)),
           sidecars.map((f) => ({ name: f.name, url: fileUrl(f.id) })),
           Comlink.proxy(reports) as unknown as Comlink.Remote<Reports>,
         ),

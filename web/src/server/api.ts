@@ -1,5 +1,7 @@
 /** The server's answers and the calls that get them. */
-import type { ChangeList } from '@zesty-crow/core/changes';
+import type { ChangeList, Pick } from '@zesty-crow/core/changes';
+import type { Measured, Plan, RenderRequest } from '@zesty-crow/core/plan';
+import type { SceneOutline } from '@zesty-crow/core/scene';
 
 export interface ShotCard {
   id: string;
@@ -16,18 +18,23 @@ export interface ShotCard {
 
 export interface StoredFile {
   id: string;
-  role: 'picture' | 'sidecar' | 'preview' | 'scene' | 'result';
+  role: 'picture' | 'sidecar' | 'preview' | 'scene' | 'scene-part' | 'result';
   name: string;
   size: number;
+  frame: number | null;
 }
 
 export interface Version {
   id: string;
   number: number;
   source: 'import' | 'render';
-  state: 'receiving' | 'reading' | 'ready' | 'failed';
+  state: 'receiving' | 'reading' | 'rendering' | 'ready' | 'failed';
   problem: string | null;
+  width: number | null;
+  height: number | null;
   created: string;
+  /** Wishes of the plan it was rendered by, with the picks that serve them. */
+  wishes: { id: string; words: string; picks: Pick[] }[] | null;
   files: StoredFile[];
 }
 
@@ -35,21 +42,51 @@ export type Shot = ShotCard & { versions: Version[] };
 
 export interface Job {
   id: string;
-  kind: 'ingest' | 'render' | 'export';
+  kind: 'ingest' | 'render' | 'export' | 'scene';
   shot_id: string;
   version_id: string | null;
   state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
   progress: number;
   message: string;
-  result: { fileId?: string; name?: string; size?: number; version?: number } | null;
+  result: { fileId?: string; name?: string; size?: number } | null;
+  frame: number | null;
+  look: number;
+  keep: boolean;
   created: string;
+  started: string | null;
+  ended: string | null;
 }
 
-export interface ChangeState {
+/** A document of a shot with its place in the history. */
+export interface HistoryState<T> {
   revision: number;
-  list: ChangeList;
+  body: T;
   undo?: string;
   redo?: string;
+}
+export interface Documents {
+  changes: ChangeList;
+  plan: Plan;
+}
+
+export interface StoredScene {
+  files: { id: string; name: string; size: number; role: string }[];
+  outline: SceneOutline | null;
+  problem: string | null;
+}
+
+export type RenderJob = Omit<Job, 'kind' | 'shot_id' | 'version_id' | 'result' | 'keep' | 'created'>;
+
+export interface Render {
+  versionId: string;
+  number: number;
+  state: Version['state'];
+  problem: string | null;
+  created: string;
+  request: RenderRequest | null;
+  plan: Plan | null;
+  measured: (Measured & { frame: number })[];
+  jobs: RenderJob[];
 }
 
 /** A refusal by the server, in words for the user. */
@@ -92,14 +129,14 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
 
 /** Sends a file. By XMLHttpRequest, because only that tells how much has been sent. */
 function upload(
-  version: string,
+  path: string,
   file: File,
   signal: AbortSignal,
   onSent: (bytes: number) => void,
 ): Promise<StoredFile> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open('PUT', `/api/versions/${version}/files/${encodeURIComponent(file.name)}`);
+    request.open('PUT', `/api${path}/${encodeURIComponent(file.name)}`);
     request.responseType = 'json';
     request.upload.onprogress = (e) => onSent(e.loaded);
     request.onload = () => {
@@ -137,18 +174,34 @@ export const api = {
   deleteShot: (id: string) => call<void>('DELETE', `/shots/${id}`),
   restoreShot: (id: string) => call<ShotCard>('POST', `/shots/${id}/restore`),
   createVersion: (shot: string) => call<{ id: string; number: number }>('POST', `/shots/${shot}/versions`),
-  upload,
+  upload: (version: string, file: File, signal: AbortSignal, onSent: (bytes: number) => void) =>
+    upload(`/versions/${version}/files`, file, signal, onSent),
+  uploadScene: (shot: string, file: File, signal: AbortSignal, onSent: (bytes: number) => void) =>
+    upload(`/shots/${shot}/scene`, file, signal, onSent),
+  scene: (shot: string) => call<StoredScene>('GET', `/shots/${shot}/scene`),
+  readScene: (shot: string) => call<Job>('POST', `/shots/${shot}/scene/read`),
+  renders: (shot: string) => call<Render[]>('GET', `/shots/${shot}/renders`),
+  figures: (shot: string) => call<{ measured: Measured[]; threads: number }>('GET', `/shots/${shot}/figures`),
+  startRender: (shot: string, request: RenderRequest, base?: string) =>
+    call<{ versionId: string; number: number }>('POST', `/shots/${shot}/renders`, {
+      request,
+      ...(base ? { base } : {}),
+    }),
+  cancelRender: (shot: string, version: string) =>
+    call<void>('POST', `/shots/${shot}/renders/${version}/cancel`),
   discardVersion: (version: string) => call<void>('DELETE', `/versions/${version}`),
   readVersion: (version: string) => call<Job>('POST', `/versions/${version}/read`),
-  changes: (shot: string) => call<ChangeState>('GET', `/shots/${shot}/changes`),
-  saveChanges: (shot: string, revision: number, label: string, list: ChangeList) =>
-    call<ChangeState>('PUT', `/shots/${shot}/changes`, { revision, label, list }),
-  undo: (shot: string, revision: number) =>
-    call<ChangeState>('POST', `/shots/${shot}/changes/undo`, { revision }),
-  redo: (shot: string, revision: number) =>
-    call<ChangeState>('POST', `/shots/${shot}/changes/redo`, { revision }),
-  render: (shot: string, input: { width: number; height: number; samples: number }) =>
-    call<Job>('POST', `/shots/${shot}/render`, input),
+  document: <K extends keyof Documents>(kind: K, shot: string) =>
+    call<HistoryState<Documents[K]>>('GET', `/shots/${shot}/${kind}`),
+  saveDocument: <K extends keyof Documents>(
+    kind: K,
+    shot: string,
+    revision: number,
+    label: string,
+    body: Documents[K],
+  ) => call<HistoryState<Documents[K]>>('PUT', `/shots/${shot}/${kind}`, { revision, label, body }),
+  moveDocument: <K extends keyof Documents>(kind: K, way: 'undo' | 'redo', shot: string, revision: number) =>
+    call<HistoryState<Documents[K]>>('POST', `/shots/${shot}/${kind}/${way}`, { revision }),
   export: (
     version: string,
     input: {
@@ -156,10 +209,12 @@ export const api = {
       format: 'exr' | 'png';
       depth: 8 | 16;
       changeId?: string;
+      frame?: number;
       name: string;
       list: ChangeList;
     },
   ) => call<Job>('POST', `/versions/${version}/export`, input),
   jobs: () => call<Job[]>('GET', '/jobs'),
   cancelJob: (id: string) => call<void>('POST', `/jobs/${id}/cancel`),
+  keepJob: (id: string) => call<void>('POST', `/jobs/${id}/keep`),
 };

@@ -1,12 +1,24 @@
 <script setup lang="ts">
 import { ElButton, ElProgress } from 'element-plus';
 import { computed } from 'vue';
+import { useRoute } from 'vue-router';
 import { useJobs } from './jobs.ts';
 
 const store = useJobs();
-const NAMES = { ingest: 'Reading', render: 'Rendering', export: 'Exporting' } as const;
-// Reading shows on the shot itself.
-const shown = computed(() => store.underWay.filter((j) => j.kind !== 'ingest'));
+const route = useRoute();
+const NAMES = {
+  ingest: 'Reading',
+  scene: 'Reading',
+  render: 'Rendering',
+  export: 'Exporting',
+} as const;
+// Reading shows on the shot itself, rendering in its own stage.
+const shown = computed(() =>
+  store.underWay
+    .filter((j) => j.kind === 'export' || (j.kind === 'render' && route.name !== 'render'))
+    .sort((a, b) => Number(b.state === 'running') - Number(a.state === 'running'))
+    .slice(0, 3),
+);
 </script>
 
 <template>

@@ -6,23 +6,29 @@ import { useRoute } from 'vue-router';
 import { openExport } from './stages.ts';
 
 const route = useRoute();
-const inShot = computed(() => route.name === 'correct');
+const shot = computed(() => (typeof route.params['id'] === 'string' ? route.params['id'] : undefined));
 
-const stages = computed(() => [
-  { name: 'Prepare', text: 'Plan ID passes. This stage is not built yet.' },
-  {
-    name: 'Render',
-    text: 'Render passes. This stage is not built yet; a scene can be rendered from Correct.',
-  },
+const link = (name: string, label: string, text: string) => ({
+  name: label,
+  text: route.name === name ? 'You are here' : shot.value ? text : 'Open a shot first',
+  current: route.name === name,
+  to: shot.value && route.name !== name ? { name, params: { id: shot.value } } : undefined,
+});
+interface Stage {
+  name: string;
+  text: string;
+  current?: boolean;
+  to?: { name: string; params: { id: string } } | undefined;
+  act?: (() => void) | undefined;
+}
+const stages = computed<Stage[]>(() => [
+  link('prepare', 'Prepare', 'Name, number, wish, plan the passes'),
+  link('render', 'Render', 'Render picture and passes'),
   { name: 'Inspect', text: 'Look at every pass. This stage is not built yet.' },
-  {
-    name: 'Correct',
-    text: inShot.value ? 'You are here' : 'Open a shot to correct it',
-    current: inShot.value,
-  },
+  link('correct', 'Correct', 'Change things in the finished picture'),
   {
     name: 'Export',
-    text: openExport.value ? 'Save pictures and masks' : 'Open a shot to export from it',
+    text: openExport.value ? 'Save pictures and masks' : 'Open Correct to export from it',
     act: openExport.value,
   },
 ]);
@@ -43,6 +49,9 @@ const stages = computed(() => [
           <button v-if="stage.act" class="stop plain-button" type="button" @click="stage.act()">
             <b>{{ i + 1 }}</b><span>{{ stage.name }}</span>
           </button>
+          <RouterLink v-else-if="stage.to" class="stop" :to="stage.to">
+            <b>{{ i + 1 }}</b><span>{{ stage.name }}</span>
+          </RouterLink>
           <span
             v-else
             class="stop"

@@ -6,6 +6,18 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'shots', component: ShotsView },
     {
+      path: '/shots/:id/prepare',
+      name: 'prepare',
+      component: () => import('../prepare/PrepareView.vue'),
+      props: true,
+    },
+    {
+      path: '/shots/:id/render',
+      name: 'render',
+      component: () => import('../render-stage/RenderView.vue'),
+      props: true,
+    },
+    {
       path: '/shots/:id/correct',
       name: 'correct',
       component: () => import('../correct/CorrectView.vue'),

@@ -7,7 +7,7 @@ import { api, fileUrl, type ShotCard } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
 import { useJobs } from '../shell/jobs.ts';
-import { addFiles, sortFiles, type Upload } from './add-files.ts';
+import { addFiles, addScene, sceneFiles, shotName, sortFiles, type Upload } from './add-files.ts';
 import { ago } from './ago.ts';
 
 const router = useRouter();
@@ -35,14 +35,34 @@ onUnmounted(stopListening);
 const reading = (shot: ShotCard) => jobs.underWay.find((j) => j.shot_id === shot.id && j.kind === 'ingest');
 const busy = computed(() => uploads.value.length > 0);
 
+/** A scene begins a shot in Prepare, or becomes the scene of the shot it is dropped on. */
+async function takeScene(files: File[], shot?: ShotCard): Promise<void> {
+  const scene = files.find((f) => /\.gl(b|tf)$/i.test(f.name))!;
+  const upload = ref<Upload>({ name: scene.name, done: 0, abort: new AbortController() }).value;
+  uploads.value.push(upload);
+  let id = shot?.id;
+  try {
+    id ??= (await api.createShot(shotName(scene.name))).id;
+    await addScene(files, id, upload.abort.signal, (share) => (upload.done = share));
+    void router.push({ name: 'prepare', params: { id } });
+  } catch (error) {
+    if (!shot && id) await api.deleteShot(id).catch(() => undefined);
+    if (!upload.abort.signal.aborted) notifyError(error);
+  } finally {
+    uploads.value = uploads.value.filter((u) => u.name !== upload.name);
+  }
+}
+
 async function take(files: File[], shot?: ShotCard): Promise<void> {
+  const scene = sceneFiles(files);
+  if (scene.length) await takeScene(scene, shot);
   const { groups, refused } = sortFiles(files);
   if (refused.length)
     ElMessage({
       type: 'warning',
       duration: 8000,
       showClose: true,
-      message: `Left out: ${refused.map((f) => f.name).join(', ')}. Drop OpenEXR files (.exr), and the .json that belongs to them.`,
+      message: `Left out: ${refused.map((f) => f.name).join(', ')}. Drop OpenEXR files (.exr) with the .json that belongs to them, or a scene (.glb, .gltf).`,
     });
   for (const group of groups) {
     const upload = ref<Upload>({ name: group.picture.name, done: 0, abort: new AbortController() }).value;
@@ -72,6 +92,7 @@ function chosen(event: Event): void {
 function open(shot: ShotCard): void {
   if (shot.versionState === 'ready' || shot.preview)
     void router.push({ name: 'correct', params: { id: shot.id } });
+  else if (shot.hasScene) void router.push({ name: 'prepare', params: { id: shot.id } });
 }
 
 async function beginRename(shot: ShotCard): Promise<void> {
@@ -133,9 +154,16 @@ async function remove(shot: ShotCard): Promise<void> {
   >
     <header>
       <h1>Shots</h1>
-      <span class="hint">Drop rendered OpenEXR files anywhere here to begin a new shot</span>
+      <span class="hint">Drop rendered OpenEXR files, or a scene to render, to begin a new shot</span>
       <ElButton :icon="FilePlus2" @click="chooser?.click()">New shot from files…</ElButton>
-      <input ref="chooser" type="file" multiple accept=".exr,.json" hidden @change="chosen" />
+      <input
+        ref="chooser"
+        type="file"
+        multiple
+        accept=".exr,.json,.glb,.gltf,.bin,.png,.jpg,.jpeg"
+        hidden
+        @change="chosen"
+      />
     </header>
 
     <div v-if="busy" class="uploads">
@@ -150,8 +178,8 @@ async function remove(shot: ShotCard): Promise<void> {
       <img src="/crow.svg" alt="" width="72" height="72" />
       <h2>No shots yet</h2>
       <p>
-        Drop an OpenEXR file with a cryptomatte here. If its list of names is in a .json file of its own, drop
-        both together.
+        Drop an OpenEXR file with a cryptomatte here, together with its .json if its list of names is in one;
+        or a scene (.glb) to plan and render its passes.
       </p>
     </div>
 
@@ -166,7 +194,7 @@ async function remove(shot: ShotCard): Promise<void> {
           class="plain-button picture"
           type="button"
           :aria-label="`Open ${shot.name}`"
-          :disabled="!shot.preview"
+          :disabled="!shot.preview && !shot.hasScene"
           @click="open(shot)"
           @dragover.prevent
           @drop.prevent.stop="dropped($event, shot)"
@@ -176,7 +204,7 @@ async function remove(shot: ShotCard): Promise<void> {
             >Reading… {{ Math.round((reading(shot)?.progress ?? 0) * 100) }} %</span
           >
           <span v-else-if="shot.versionState === 'failed'" class="note">Cannot be used</span>
-          <span v-else class="note">No picture yet</span>
+          <span v-else class="note">{{ shot.hasScene ? 'Not rendered yet' : 'No picture yet' }}</span>
         </button>
         <div class="legend">
           <ElInput

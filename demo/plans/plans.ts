@@ -1,0 +1,79 @@
+import { DEFAULT_RENDER, emptyPlan, type PassUse, type Plan, type Wish } from '@zesty-crow/core';
+
+const pass = (
+  id: string,
+  kind: string,
+  values: Record<string, unknown> = {},
+  depth: PassUse['depth'] = 'float',
+): PassUse => ({ id, kind, on: true, depth, values });
+
+const wish = (
+  id: string,
+  words: string,
+  layer: 'objects' | 'materials' | 'groups',
+  member: string,
+  more: { rule?: boolean; throughGlass?: boolean } = {},
+): Wish => ({
+  id,
+  words,
+  who: [{ mode: 'with', layer, member, ...(more.rule ? { rule: true } : {}) }],
+  throughGlass: more.throughGlass ?? false,
+});
+
+const cryptos = [
+  pass('objects', 'cryptomatte', { by: 'object', ranks: 6 }),
+  pass('materials', 'cryptomatte', { by: 'material', ranks: 6 }),
+];
+const through = (by: string) => [
+  pass('through', 'through-glass', { way: 'refraction', depth: 1, roughness: 0.3, by, ranks: 4 }),
+  pass('mirrored', 'through-glass', { way: 'reflection', depth: 1, roughness: 0.3, by, ranks: 4 }),
+];
+
+/** What the beekeeper may still want of the honey table, and the passes for it. */
+export const honeyTablePlan = (): Plan => ({
+  ...emptyPlan(),
+  objects: { 'jars/jar_2': { number: 2 }, smoker: { number: 3 } },
+  rules: [{ what: 'objects', pattern: 'bees/*', number: 20, countUp: true }],
+  wishes: [
+    wish('lids', 'Lids in another colour', 'materials', 'lid_enamel', { throughGlass: true }),
+    wish('brass', 'Brass calmer or warmer', 'materials', 'brass'),
+    wish('lavender', 'All lavender stronger', 'objects', 'lavender/sprig_*', { rule: true }),
+    wish('honey', 'Honey darker', 'materials', 'honey', { throughGlass: true }),
+    wish('hero', 'Only the jar in the middle', 'groups', 'jars/jar_2'),
+  ],
+  passes: [
+    ...cryptos,
+    ...through('material'),
+    pass('hero', 'object-buffer', { who: { of: 'object number', number: 2 } }),
+  ],
+  output: { pattern: '{shot}_v{version}_{layers}', idsApart: true, compression: 'zip' },
+  render: { ...DEFAULT_RENDER, samples: 1024 },
+});
+
+/** The bee's flight: a short sequence with blur, glass and mirrors. */
+export const beeFlightPlan = (frames: number): Plan => ({
+  ...emptyPlan(),
+  wishes: [
+    wish('bee', 'The flying bee more golden', 'objects', 'bees/bee_flying'),
+    wish('brass', 'Brass like copper', 'materials', 'brass'),
+    wish('honey', 'Honey lighter, in the brass too', 'objects', 'jars/*/honey', {
+      rule: true,
+      throughGlass: true,
+    }),
+    wish('front', 'The sprig in front out of the way', 'groups', 'foreground'),
+  ],
+  passes: [
+    ...cryptos,
+    ...through('object'),
+    pass('depth', 'depth', { near: 0, far: 0 }, 'half'),
+    pass('motion', 'motion', {}, 'half'),
+    pass('puzzle', 'puzzle-matte', {
+      set: 1,
+      r: { of: 'objects', members: ['bees/*'] },
+      g: { of: 'materials', members: ['brass'] },
+      b: { of: 'objects', members: ['jars/*'] },
+    }),
+  ],
+  output: { pattern: '{shot}_v{version}.{frame}', idsApart: false, compression: 'zip' },
+  render: { ...DEFAULT_RENDER, width: 480, height: 270, samples: 96, shutter: 0.5, last: frames },
+});

@@ -1,0 +1,108 @@
+import { inTransaction, type Client, type Pool } from '../database/pool.ts';
+
+/** A document of a shot with its place in the history. */
+export interface HistoryState<T> {
+  /** Rises with every edit, undo and redo. */
+  revision: number;
+  body: T;
+  /** What undo and redo would take back or do again; absent where there is nothing. */
+  undo?: string;
+  redo?: string;
+}
+
+export type HistoryKind = 'changes' | 'plan';
+
+/** Someone else has edited the document since; carries the state as it is now. */
+export class Conflict extends Error {
+  constructor(readonly current: HistoryState<unknown>) {
+    super('The document was edited elsewhere.');
+  }
+}
+
+/** Steps kept for undo; older ones are forgotten. */
+const KEPT = 500;
+
+/** The edits of one kind of document, kept for undo and redo. `empty` is what it is before the first edit. */
+export class History<T> {
+  constructor(
+    private readonly kind: HistoryKind,
+    private readonly empty: () => T,
+  ) {}
+
+  private async load(client: Pool | Client, shotId: string, lock: boolean) {
+    const { rows } = await client.query<{ revision: number | null; step: number | null }>(
+      `select h.revision, h.step from shot s left join history h on h.shot_id = s.id and h.kind = $2
+       where s.id = $1 and s.deleted is null ${lock ? 'for update of s' : ''}`,
+      [shotId, this.kind],
+    );
+    if (!rows[0]) return undefined;
+    const at = rows[0].step ?? 0;
+    const steps = await client.query<{ step: number; label: string; body: T | null }>(
+      `select step, label, case when step = $3 then body end as body
+       from history_step where shot_id = $1 and kind = $2 and step between $3 and $3 + 1 order by step`,
+      [shotId, this.kind, at],
+    );
+    const current = steps.rows.find((s) => s.step === at);
+    const state: HistoryState<T> = {
+      revision: rows[0].revision ?? 0,
+      body: current?.body ?? this.empty(),
+    };
+    if (current) state.undo = current.label;
+    const next = steps.rows.find((s) => s.step === at + 1);
+    if (next) state.redo = next.label;
+    return { at, state };
+  }
+
+  /** The document as it is, or undefined if there is no such shot. */
+  async state(pool: Pool, shotId: string): Promise<HistoryState<T> | undefined> {
+    return (await this.load(pool, shotId, false))?.state;
+  }
+
+  /** Runs one step of the history under a lock, after checking that the caller saw the latest revision. */
+  private async step(
+    pool: Pool,
+    shotId: string,
+    revision: number,
+    work: (client: Client, at: number, state: HistoryState<T>) => Promise<number>,
+  ): Promise<HistoryState<T> | undefined> {
+    return inTransaction(pool, async (client) => {
+      const loaded = await this.load(client, shotId, true);
+      if (!loaded) return undefined;
+      if (loaded.state.revision !== revision) throw new Conflict(loaded.state);
+      await client.query('insert into history (shot_id, kind) values ($1, $2) on conflict do nothing', [
+        shotId,
+        this.kind,
+      ]);
+      const at = await work(client, loaded.at, loaded.state);
+      if (at !== loaded.at) {
+        await client.query(
+          'update history set step = $3, revision = revision + 1 where shot_id = $1 and kind = $2',
+          [shotId, this.kind, at],
+        );
+        await client.query('update shot set edited = now() where id = $1', [shotId]);
+      }
+      return (await this.load(client, shotId, false))!.state;
+    });
+  }
+
+  /** Records a new state. What could be redone is forgotten, as after any edit. */
+  save(pool: Pool, shotId: string, revision: number, label: string, body: T) {
+    return this.step(pool, shotId, revision, async (client, at) => {
+      await client.query(
+        'delete from history_step where shot_id = $1 and kind = $2 and (step > $3 or step <= $3 - $4)',
+        [shotId, this.kind, at, KEPT],
+      );
+      await client.query(
+        'insert into history_step (shot_id, kind, step, label, body) values ($1, $2, $3, $4, $5)',
+        [shotId, this.kind, at + 1, label, JSON.stringify(body)],
+      );
+      return at + 1;
+    });
+  }
+  undo(pool: Pool, shotId: string, revision: number) {
+    return this.step(pool, shotId, revision, async (_c, at, s) => (s.undo === undefined ? at : at - 1));
+  }
+  redo(pool: Pool, shotId: string, revision: number) {
+    return this.step(pool, shotId, revision, async (_c, at, s) => (s.redo === undefined ? at : at + 1));
+  }
+}

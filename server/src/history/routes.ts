@@ -1,0 +1,83 @@
+import { Hono } from 'hono';
+import { CHANGE_LIST_SCHEMA, parseChangeList } from '@zesty-crow/core/changes';
+import { parsePlan, PLAN_SCHEMA } from '@zesty-crow/core/plan';
+import { notFound, Problem } from '../http/problem.ts';
+import type { Services } from '../http/services.ts';
+import { bodyOf, idParam, readBody } from '../http/validate.ts';
+import { announce, SHOT_CHANNEL } from '../jobs/jobs.ts';
+import { changeHistory, planHistory } from './documents.ts';
+import { Conflict, type History, type HistoryState } from './history.ts';
+
+const revision = { type: 'integer', minimum: 0 } as const;
+const move = bodyOf<{ revision: number }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['revision'],
+  properties: { revision },
+});
+
+/** Reads, saves, undoes and redoes one kind of document; each guarded by the revision that the caller saw. */
+function routesOf<T>(
+  { pool }: Services,
+  path: string,
+  name: string,
+  history: History<T>,
+  schema: object,
+  parse: (body: unknown) => T,
+): Hono {
+  const edit = bodyOf<{ revision: number; label: string; body: T }>({
+    type: 'object',
+    additionalProperties: false,
+    required: ['revision', 'label', 'body'],
+    properties: { revision, label: { type: 'string', minLength: 1, maxLength: 200 }, body: schema },
+  });
+  const answer = async (shotId: string, work: Promise<HistoryState<T> | undefined>) => {
+    try {
+      const state = await work;
+      if (!state) throw notFound('shot');
+      await announce(pool, SHOT_CHANNEL, shotId);
+      return state;
+    } catch (error) {
+      if (!(error instanceof Conflict)) throw error;
+      throw new Problem(
+        409,
+        `The ${name} was edited in another window.`,
+        `Nothing was overwritten. The ${name} as it is now has been loaded; make your last edit again if it is still wanted.`,
+        { current: error.current },
+      );
+    }
+  };
+  const app = new Hono();
+  app.get(`/:id/${path}`, async (c) => {
+    const state = await history.state(pool, idParam(c, 'shot'));
+    if (!state) throw notFound('shot');
+    return c.json(state);
+  });
+  app.put(`/:id/${path}`, async (c) => {
+    const id = idParam(c, 'shot');
+    const read = await readBody(c, edit);
+    try {
+      parse(read.body);
+    } catch (error) {
+      throw new Problem(400, `The ${name} cannot be used.`, `${(error as Error).message}.`);
+    }
+    return c.json(await answer(id, history.save(pool, id, read.revision, read.label, read.body)));
+  });
+  for (const way of ['undo', 'redo'] as const)
+    app.post(`/:id/${path}/${way}`, async (c) => {
+      const id = idParam(c, 'shot');
+      return c.json(await answer(id, history[way](pool, id, (await readBody(c, move)).revision)));
+    });
+  return app;
+}
+
+/** The documents of a shot: its change list and its ID plan. */
+export function historyRoutes(services: Services): Hono {
+  const app = new Hono();
+  app.route(
+    '/',
+    routesOf(services, 'changes', 'change list', changeHistory, CHANGE_LIST_SCHEMA, parseChangeList),
+  );
+  app.route('/', routesOf(services, 'plan', 'plan', planHistory, PLAN_SCHEMA, parsePlan));
+  return app;
+}

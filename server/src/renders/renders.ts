@@ -1,0 +1,52 @@
+import type { Measured, Plan, RenderRequest } from '@zesty-crow/core/plan';
+import type { Client, Pool } from '../database/pool.ts';
+import type { JobRow } from '../jobs/jobs.ts';
+
+/** A render as the Render stage lists it: a version, its jobs, and what it cost. */
+export interface RenderRow {
+  versionId: string;
+  number: number;
+  state: string;
+  problem: string | null;
+  created: string;
+  request: RenderRequest | null;
+  plan: Plan | null;
+  measured: (Measured & { frame: number })[];
+  jobs: Pick<JobRow, 'id' | 'state' | 'progress' | 'message' | 'frame' | 'look' | 'started' | 'ended'>[];
+}
+
+/** Renders of a shot, newest first. */
+export async function rendersOf(pool: Pool, shotId: string): Promise<RenderRow[]> {
+  const { rows } = await pool.query<RenderRow>(
+    `select v.id as "versionId", v.number, v.state, v.problem, v.created, v.request, v.plan, v.measured,
+       coalesce((select json_agg(json_build_object('id', j.id, 'state', j.state, 'progress', j.progress,
+           'message', j.message, 'frame', j.frame, 'look', j.look, 'started', j.started, 'ended', j.ended)
+           order by j.created, j.frame)
+         from job j where j.version_id = v.id and j.kind = 'render'), '[]') as jobs
+     from version v where v.shot_id = $1 and v.source = 'render' order by v.number desc limit 50`,
+    [shotId],
+  );
+  return rows;
+}
+
+/** What earlier renders of the shot's scene cost, newest first. */
+export async function measuredOf(pool: Pool, shotId: string): Promise<Measured[]> {
+  const { rows } = await pool.query<{ measured: Measured[] }>(
+    `select measured from version where shot_id = $1 and jsonb_array_length(measured) > 0
+     order by number desc limit 10`,
+    [shotId],
+  );
+  return rows.flatMap((r) => r.measured);
+}
+
+export async function noteMeasured(
+  client: Client,
+  versionId: string,
+  frame: number,
+  measured: Measured,
+): Promise<void> {
+  await client.query('update version set measured = measured || $2::jsonb where id = $1', [
+    versionId,
+    JSON.stringify([{ ...measured, frame }]),
+  ]);
+}

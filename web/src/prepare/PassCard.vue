@@ -1,0 +1,207 @@
+<script setup lang="ts">
+import {
+  ElInput,
+  ElInputNumber,
+  ElOption,
+  ElRadioButton,
+  ElRadioGroup,
+  ElSelect,
+  ElSwitch,
+} from 'element-plus';
+import { ChevronDown, ChevronRight, Trash2 } from '@lucide/vue';
+import { computed } from 'vue';
+import { passKind, type PassCost, type PassUse, type Who } from '@zesty-crow/core';
+import { usePlan } from './plan.ts';
+import { duration, megabytes } from './size.ts';
+import WhoField from './WhoField.vue';
+
+const props = defineProps<{ use: PassUse; cost: PassCost | undefined; open: boolean }>();
+defineEmits<{ toggle: [] }>();
+const plan = usePlan();
+
+const kind = computed(() => passKind(props.use.kind));
+const title = computed(() => kind.value?.title(props.use.values) ?? props.use.kind);
+const fault = computed(() => (props.use.on ? kind.value?.fault?.(props.use.values, plan.roster) : undefined));
+/** Fields that mean something with the values as they are. */
+const fields = computed(() =>
+  (kind.value?.fields ?? []).filter(
+    (f) =>
+      (f.key !== 'level' || props.use.values['by'] === 'group') &&
+      (f.key !== 'attribute' || props.use.values['by'] === 'attribute'),
+  ),
+);
+
+function set(key: string, value: unknown): void {
+  const values = { ...props.use.values };
+  if (value === undefined || value === null) delete values[key];
+  else values[key] = value;
+  props.use.values = values;
+  void plan.commit(`Change ${kind.value?.label.toLowerCase() ?? 'pass'}`);
+}
+</script>
+
+<template>
+  <li class="pass" :class="{ off: !use.on }">
+    <div class="head">
+      <button
+        class="plain-button twist"
+        type="button"
+        :aria-expanded="open"
+        :aria-label="`Settings of ${title}`"
+        @click="$emit('toggle')"
+      >
+        <component :is="open ? ChevronDown : ChevronRight" :size="15" :stroke-width="1.6" />
+      </button>
+      <span class="cut title" :title="title" @click="$emit('toggle')">{{ title }}</span>
+      <span class="cost">{{ cost && use.on ? `${duration(cost.seconds)}` : '' }}</span>
+      <span class="cost">{{ cost && use.on ? megabytes(cost.bytes) : '' }}</span>
+      <ElSwitch
+        v-model="use.on"
+        size="small"
+        class="paper-switch"
+        :aria-label="`Render ${title}`"
+        @change="plan.commit(`${use.on ? 'Render' : 'Leave out'} ${title}`)"
+      />
+    </div>
+    <p v-if="fault" class="fault" :class="fault.severity">{{ fault.message }}</p>
+    <div v-if="open && kind" class="fields">
+      <p class="paper-hint">{{ kind.hint }}</p>
+      <template v-for="f in fields" :key="f.key">
+        <WhoField
+          v-if="f.type === 'who'"
+          :label="f.label"
+          :optional="f.optional"
+          :model-value="use.values[f.key] as Who | undefined"
+          @change="set(f.key, $event)"
+        />
+        <label v-else class="field">
+          <span>{{ f.label }}</span>
+          <ElInputNumber
+            v-if="f.type === 'number'"
+            :model-value="(use.values[f.key] as number | undefined) ?? f.default"
+            :min="f.min"
+            :max="f.max"
+            :step="f.step"
+            :controls="false"
+            size="small"
+            :aria-label="f.label"
+            @change="(n) => set(f.key, n ?? f.default)"
+            @dblclick="set(f.key, f.default)"
+          />
+          <ElSelect
+            v-else-if="f.type === 'choice'"
+            :model-value="(use.values[f.key] as string | undefined) ?? f.default"
+            size="small"
+            :aria-label="f.label"
+            @update:model-value="set(f.key, $event)"
+          >
+            <ElOption v-for="o in f.options" :key="o.value" :value="o.value" :label="o.label" />
+          </ElSelect>
+          <ElInput
+            v-else-if="f.type === 'text'"
+            :model-value="(use.values[f.key] as string | undefined) ?? f.default"
+            size="small"
+            :placeholder="f.hint"
+            :aria-label="f.label"
+            @change="set(f.key, $event)"
+          />
+          <ElSwitch
+            v-else
+            :model-value="use.values[f.key] === true"
+            size="small"
+            class="paper-switch"
+            :aria-label="f.label"
+            @update:model-value="set(f.key, $event)"
+          />
+          <small v-if="f.type === 'number'">{{ f.unit }}</small>
+        </label>
+      </template>
+      <div class="foot">
+        <ElRadioGroup
+          v-if="kind.group !== 'ids'"
+          v-model="use.depth"
+          size="small"
+          aria-label="Bits of a sample"
+          @change="plan.commit(`Store ${title} as ${use.depth}`)"
+        >
+          <ElRadioButton value="half" label="half, 16 bit" />
+          <ElRadioButton value="float" label="float, 32 bit" />
+        </ElRadioGroup>
+        <span v-else class="paper-hint">Always 32-bit float: IDs do not survive anything less.</span>
+        <button
+          class="plain-button"
+          type="button"
+          :aria-label="`Remove ${title}`"
+          @click="plan.removePass(use.id)"
+        >
+          <Trash2 :size="15" :stroke-width="1.6" />
+        </button>
+      </div>
+    </div>
+  </li>
+</template>
+
+<style scoped>
+.pass {
+  border-bottom: 1px solid var(--paper-line);
+}
+.head {
+  display: grid;
+  grid-template-columns: 18px minmax(0, 1fr) 52px 56px 34px;
+  gap: 4px;
+  align-items: center;
+  min-height: 31px;
+}
+.twist {
+  display: grid;
+}
+.title {
+  cursor: default;
+}
+.off .title {
+  color: var(--ink-quiet);
+}
+.cost {
+  text-align: right;
+  font-size: 13px;
+  color: var(--ink-quiet);
+  white-space: nowrap;
+}
+.head .el-switch {
+  justify-self: end;
+}
+.fault {
+  margin: 0 0 6px 22px;
+}
+.fault.error {
+  color: var(--alarm);
+}
+.fault.warning {
+  color: var(--ink-quiet);
+}
+.fields {
+  padding: 0 0 8px 22px;
+}
+.field {
+  display: grid;
+  grid-template-columns: 116px minmax(0, 1fr) auto;
+  gap: 8px;
+  align-items: center;
+  min-height: 29px;
+}
+.field small {
+  color: var(--ink-quiet);
+}
+.field :deep(.el-input-number) {
+  width: 100%;
+}
+.foot {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  margin-top: 6px;
+}
+.foot .paper-hint {
+  margin: 0;
+}
+</style>

@@ -1,0 +1,176 @@
+<script setup lang="ts">
+import { ElButton } from 'element-plus';
+import { computed, onMounted, onUnmounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { api, type Shot } from '../server/api.ts';
+import { listen } from '../server/events.ts';
+import { notifyError } from '../server/notify.ts';
+import ShotBar from '../shell/ShotBar.vue';
+import { addScene } from '../shots/add-files.ts';
+import { useUndoKeys } from '../history/use-undo-keys.ts';
+import PassesPanel from './PassesPanel.vue';
+import { usePlan } from './plan.ts';
+import RosterPanel from './RosterPanel.vue';
+import SceneView from './SceneView.vue';
+import { useSelection } from './selection.ts';
+import WishesPanel from './WishesPanel.vue';
+
+const props = defineProps<{ id: string }>();
+const router = useRouter();
+const plan = usePlan();
+const selection = useSelection();
+const shot = ref<Shot>();
+const loaded = ref(false);
+const chooser = ref<HTMLInputElement>();
+const sending = ref<number>();
+
+async function loadShot(): Promise<void> {
+  try {
+    shot.value = await api.shot(props.id);
+  } catch (error) {
+    notifyError(error);
+    void router.replace('/');
+  }
+}
+onMounted(async () => {
+  selection.clear();
+  await loadShot();
+  try {
+    await plan.load(props.id);
+  } catch (error) {
+    notifyError(error);
+  }
+  loaded.value = true;
+});
+onUnmounted(listen({ shot: (id) => void (id === props.id && loadShot()) }));
+useUndoKeys(plan);
+
+async function take(files: File[]): Promise<void> {
+  if (files.length === 0) return;
+  sending.value = 0;
+  try {
+    await addScene(files, props.id, new AbortController().signal, (share) => (sending.value = share));
+    await plan.loadScene(props.id);
+  } catch (error) {
+    notifyError(error);
+  } finally {
+    sending.value = undefined;
+  }
+}
+function chosen(event: Event): void {
+  const input = event.target as HTMLInputElement;
+  void take([...(input.files ?? [])]);
+  input.value = '';
+}
+function saveJson(name: string, value: unknown): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(new Blob([JSON.stringify(value, null, 2)], { type: 'application/json' }));
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}
+const hasScene = computed(() => (plan.scene?.files.length ?? 0) > 0);
+const sceneNotes = computed(() => plan.outline?.findings.filter((f) => f.severity !== 'info') ?? []);
+</script>
+
+<template>
+  <div class="prepare" @dragover.prevent @drop.prevent="take([...($event.dataTransfer?.files ?? [])])">
+    <aside class="left"><WishesPanel /></aside>
+    <div class="centre">
+      <ShotBar :name="shot?.name" :document="plan">
+        <ElButton size="small" @click="chooser?.click()">{{
+          hasScene ? 'Replace scene…' : 'Choose scene…'
+        }}</ElButton>
+        <input
+          ref="chooser"
+          type="file"
+          multiple
+          accept=".glb,.gltf,.bin,.png,.jpg,.jpeg"
+          hidden
+          @change="chosen"
+        />
+        <template #end>
+          <ElButton size="small" @click="saveJson(`${shot?.name ?? 'shot'}.plan.json`, plan.plan)"
+            >Save plan…</ElButton
+          >
+          <ElButton
+            size="small"
+            type="primary"
+            :disabled="!plan.outline"
+            @click="router.push({ name: 'render', params: { id } })"
+            >Render…</ElButton
+          >
+        </template>
+      </ShotBar>
+      <template v-if="plan.outline">
+        <div v-if="sceneNotes.length" class="notes">
+          <p v-for="f in sceneNotes" :key="f.code">{{ f.message }}</p>
+        </div>
+        <div class="split">
+          <SceneView />
+          <RosterPanel />
+        </div>
+      </template>
+      <div v-else class="empty" role="status">
+        <template v-if="sending !== undefined"
+          >Receiving the scene… {{ Math.round(sending * 100) }} %</template
+        >
+        <template v-else-if="plan.scene?.problem"
+          ><strong>The scene cannot be used.</strong> {{ plan.scene.problem }}</template
+        >
+        <template v-else-if="hasScene">Reading the scene…</template>
+        <template v-else-if="loaded">
+          <h2>No scene yet</h2>
+          <p>
+            Drop a .glb here, or a .gltf together with its files. It is never changed: names and numbers stay
+            in the plan.
+          </p>
+        </template>
+      </div>
+    </div>
+    <aside class="right"><PassesPanel /></aside>
+  </div>
+</template>
+
+<style scoped>
+.prepare {
+  display: grid;
+  grid-template-columns: 248px minmax(0, 1fr) 352px;
+  height: 100%;
+}
+.left {
+  min-height: 0;
+  background: var(--room-deep);
+  border-right: 1px solid var(--room-line);
+}
+.right {
+  min-height: 0;
+}
+.centre {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+  min-height: 0;
+}
+.split {
+  flex: 1;
+  min-height: 0;
+  display: grid;
+  grid-template-rows: minmax(0, 46%) minmax(0, 54%);
+}
+.empty {
+  flex: 1;
+  display: grid;
+  place-content: center;
+  padding: 60px;
+  text-align: center;
+  color: var(--on-room);
+}
+.notes {
+  padding: 6px 12px;
+  background: var(--paper-shade);
+}
+.notes p {
+  margin: 0;
+}
+</style>

@@ -1,0 +1,121 @@
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef } from 'vue';
+import {
+  cheapestFor,
+  checkPlan,
+  emptyPlan,
+  judgeWish,
+  passKind,
+  planCost,
+  proposePasses,
+  rosterOf,
+  type Measured,
+  type PassUse,
+  type Roster,
+} from '@zesty-crow/core';
+import type { Pick } from '@zesty-crow/core/changes';
+import { useDocument } from '../history/document.ts';
+import { api, type StoredScene } from '../server/api.ts';
+import { listen } from '../server/events.ts';
+
+const newId = () => crypto.randomUUID().slice(0, 13);
+const EMPTY: Roster = { objects: [], materials: [], groups: [], attributes: [], parts: [] };
+
+/** The plan of the open shot with its scene, and what follows from both. */
+export const usePlan = defineStore('plan', () => {
+  const document = useDocument('plan', emptyPlan);
+  const { shotId, body: plan, commit } = document;
+  const scene = shallowRef<StoredScene>();
+  const measured = shallowRef<Measured[]>([]);
+  const threads = ref(2);
+
+  const outline = computed(() => scene.value?.outline ?? undefined);
+  const roster = computed<Roster>(() => (outline.value ? rosterOf(outline.value, plan.value) : EMPTY));
+  const judged = computed(() => plan.value.wishes.map((w) => judgeWish(w, plan.value, roster.value)));
+  const cost = computed(() => planCost(plan.value, roster.value, measured.value, threads.value));
+  const idsOnlyCost = computed(() => planCost(plan.value, roster.value, measured.value, threads.value, true));
+  const findings = computed(() => (outline.value ? checkPlan(plan.value, roster.value) : []));
+  const errors = computed(() => findings.value.filter((f) => f.severity === 'error'));
+
+  async function loadScene(id: string): Promise<void> {
+    const [stored, figures] = await Promise.all([api.scene(id), api.figures(id)]);
+    // The same scene again would only make the view load it anew.
+    if (JSON.stringify(stored) !== JSON.stringify(scene.value)) scene.value = stored;
+    measured.value = figures.measured;
+    threads.value = figures.threads;
+  }
+  async function load(id: string): Promise<void> {
+    if (shotId.value !== id) scene.value = undefined;
+    await Promise.all([document.load(id), loadScene(id)]);
+  }
+  listen({
+    shot: (id) => void (id === shotId.value && loadScene(id).catch(() => undefined)),
+  });
+
+  function addWish(words = '', who: Pick[] = []): void {
+    plan.value.wishes.push({ id: newId(), words, who, throughGlass: false });
+    void commit('New wish');
+  }
+  function removeWish(id: string): void {
+    const gone = plan.value.wishes.find((w) => w.id === id);
+    plan.value.wishes = plan.value.wishes.filter((w) => w.id !== id);
+    void commit(`Delete wish “${gone?.words ?? ''}”`);
+  }
+  function addPass(kind: string, values: Record<string, unknown> = {}): PassUse {
+    const known = passKind(kind)!;
+    const defaults = Object.fromEntries(
+      known.fields.flatMap((f) => ('default' in f ? [[f.key, f.default]] : [])),
+    );
+    const use: PassUse = {
+      id: newId(),
+      kind,
+      on: true,
+      depth: known.group === 'ids' || kind === 'position' ? 'float' : 'half',
+      values: { ...defaults, ...values },
+    };
+    plan.value.passes.push(use);
+    void commit(`Add ${known.label.toLowerCase()}`);
+    return use;
+  }
+  function removePass(id: string): void {
+    const gone = plan.value.passes.find((p) => p.id === id);
+    plan.value.passes = plan.value.passes.filter((p) => p.id !== id);
+    void commit(`Remove ${gone ? (passKind(gone.kind)?.label.toLowerCase() ?? 'pass') : 'pass'}`);
+  }
+  /** Replaces the ID passes by those that serve all wishes with the smallest files. */
+  function propose(): void {
+    plan.value.passes = proposePasses(plan.value, roster.value, measured.value);
+    void commit('Propose passes');
+  }
+  const cheapest = (wishId: string): PassUse | undefined => {
+    const wish = plan.value.wishes.find((w) => w.id === wishId);
+    return wish && cheapestFor(wish, plan.value, roster.value, measured.value);
+  };
+  function addCheapest(wishId: string): void {
+    const use = cheapest(wishId);
+    if (use) addPass(use.kind, use.values);
+  }
+
+  return {
+    ...document,
+    plan,
+    scene,
+    outline,
+    roster,
+    judged,
+    cost,
+    idsOnlyCost,
+    findings,
+    errors,
+    measured,
+    load,
+    loadScene,
+    addWish,
+    removeWish,
+    addPass,
+    removePass,
+    propose,
+    cheapest,
+    addCheapest,
+  };
+});

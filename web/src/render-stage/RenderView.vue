@@ -1,0 +1,377 @@
+<script setup lang="ts">
+import { ElButton, ElProgress } from 'element-plus';
+import { computed, onMounted, onUnmounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import type { RenderRequest } from '@zesty-crow/core';
+import { useUndoKeys } from '../history/use-undo-keys.ts';
+import { usePlan } from '../prepare/plan.ts';
+import { duration, megabytes } from '../prepare/size.ts';
+import { api, fileUrl, type Render, type RenderJob, type Shot } from '../server/api.ts';
+import { listen } from '../server/events.ts';
+import { notifyError } from '../server/notify.ts';
+import ShotBar from '../shell/ShotBar.vue';
+import CostChart from './CostChart.vue';
+import { costRows } from './cost-rows.ts';
+import RenderSettings from './RenderSettings.vue';
+import RequestForm from './RequestForm.vue';
+
+const props = defineProps<{ id: string }>();
+const router = useRouter();
+const plan = usePlan();
+const shot = ref<Shot>();
+const renders = ref<Render[]>([]);
+const openId = ref<string>();
+const jobId = ref<string>();
+const loaded = ref(false);
+const starting = ref(false);
+const asked = ref<{ request: RenderRequest; base?: string; fault?: string }>({ request: { what: 'all' } });
+
+async function load(): Promise<void> {
+  try {
+    [shot.value, renders.value] = await Promise.all([api.shot(props.id), api.renders(props.id)]);
+  } catch (error) {
+    notifyError(error);
+    void router.replace('/');
+  }
+}
+onMounted(async () => {
+  await load();
+  try {
+    await plan.load(props.id);
+  } catch (error) {
+    notifyError(error);
+  }
+  loaded.value = true;
+});
+onUnmounted(
+  listen({
+    shot: (id) => void (id === props.id && load()),
+    job(job) {
+      const render = renders.value.find((r) => r.versionId === job.version_id);
+      const at = render?.jobs.findIndex((j) => j.id === job.id) ?? -1;
+      if (render && at >= 0) Object.assign(render.jobs[at]!, job);
+    },
+    connected: () => void (loaded.value && load()),
+  }),
+);
+useUndoKeys(plan);
+
+const isActive = (j: RenderJob) => j.state === 'waiting' || j.state === 'running';
+const open = computed(() => renders.value.find((r) => r.versionId === openId.value) ?? renders.value[0]);
+const versionOf = (r: Render) => shot.value?.versions.find((v) => v.id === r.versionId);
+/** The job whose picture is shown: the chosen one, otherwise the one that runs, otherwise the last. */
+const job = computed(() => {
+  const jobs = open.value?.jobs ?? [];
+  return jobs.find((j) => j.id === jobId.value) ?? jobs.find((j) => j.state === 'running') ?? jobs.at(-1);
+});
+const active = computed(() => open.value?.jobs.filter(isActive) ?? []);
+const doneJobs = computed(() => open.value?.jobs.filter((j) => j.state === 'done').length ?? 0);
+const progress = computed(() => {
+  const jobs = open.value?.jobs ?? [];
+  return jobs.length ? jobs.reduce((n, j) => n + (j.state === 'done' ? 1 : j.progress), 0) / jobs.length : 0;
+});
+const look = computed(() => {
+  if (job.value && isActive(job.value) && job.value.look > 0)
+    return `/api/jobs/${job.value.id}/look?${job.value.look}`;
+  const preview =
+    open.value &&
+    versionOf(open.value)
+      ?.files.filter((f) => f.role === 'preview')
+      .at(-1);
+  return preview ? fileUrl(preview.id) : undefined;
+});
+const rows = computed(() => (open.value ? costRows(open.value, renders.value, plan.roster) : []));
+const frames = computed(() => open.value?.measured ?? []);
+const mean = (key: 'seconds' | 'bytes') =>
+  frames.value.reduce((n, m) => n + m[key], 0) / Math.max(1, frames.value.length);
+
+const WHAT: Record<RenderRequest['what'], string> = {
+  all: 'picture and passes',
+  ids: 'ID passes',
+  'cut-out': 'some members',
+  patch: 'new look',
+};
+const nextVersion = computed(() => 1 + Math.max(0, ...(shot.value?.versions.map((v) => v.number) ?? [])));
+const idsOnly = computed(() => asked.value.request.what === 'ids');
+const cost = computed(() => (idsOnly.value ? plan.idsOnlyCost : plan.cost));
+/** Why a render cannot be started, in words. */
+const obstacle = computed(() => {
+  if (!plan.outline) return plan.scene?.problem ?? 'There is no scene yet. Choose one in Prepare.';
+  return plan.errors[0]?.message ?? asked.value.fault;
+});
+
+async function start(): Promise<void> {
+  starting.value = true;
+  try {
+    // The plan must have arrived before it is rendered.
+    await plan.commit('Plan as rendered');
+    const { versionId } = await api.startRender(props.id, asked.value.request, asked.value.base);
+    await load();
+    openId.value = versionId;
+    jobId.value = undefined;
+  } catch (error) {
+    notifyError(error);
+  } finally {
+    starting.value = false;
+  }
+}
+const keep = (j: RenderJob) => void api.keepJob(j.id).catch(notifyError);
+const cancelAll = () =>
+  void (open.value && api.cancelRender(props.id, open.value.versionId).then(load, notifyError));
+const stateWord = (r: Render) => {
+  const left = r.jobs.filter(isActive).length;
+  if (left) return r.jobs.length > 1 ? `${r.jobs.length - left} of ${r.jobs.length} frames` : 'rendering';
+  return r.state === 'failed' ? 'failed' : '';
+};
+</script>
+
+<template>
+  <div class="render">
+    <aside class="left scroll">
+      <h2>Render</h2>
+      <RequestForm :versions="shot?.versions ?? []" @change="asked = $event" />
+      <RenderSettings :shot-name="shot?.name ?? ''" :next-version="nextVersion" :ids-only="idsOnly" />
+      <div class="start">
+        <p class="sum">
+          About <b>{{ duration(cost.seconds * cost.frames) }}</b> and
+          <b>{{ megabytes(cost.bytes * cost.frames) }}</b>
+          <template v-if="cost.frames > 1"> for {{ cost.frames }} frames</template>
+        </p>
+        <ElButton type="primary" :disabled="obstacle !== undefined || starting" @click="start">{{
+          asked.base && idsOnly ? 'Render the passes' : `Render v${nextVersion}`
+        }}</ElButton>
+        <p v-if="obstacle && loaded" class="fault">{{ obstacle }}</p>
+      </div>
+    </aside>
+    <div class="centre">
+      <ShotBar :name="shot?.name" :document="plan">
+        <template #end>
+          <ElButton
+            size="small"
+            type="primary"
+            :disabled="!open || versionOf(open)?.state !== 'ready'"
+            @click="router.push({ name: 'correct', params: { id } })"
+            >Correct…</ElButton
+          >
+        </template>
+      </ShotBar>
+      <div class="room">
+        <img v-if="look" :src="look" alt="The picture so far" />
+        <p v-else-if="open" class="quiet">
+          {{ active.length ? 'The first look comes in a moment…' : 'There is no picture.' }}
+        </p>
+        <p v-else-if="loaded" class="quiet">
+          Nothing has been rendered yet. Set what to render on the left; the picture appears here while it
+          grows.
+        </p>
+      </div>
+      <div v-if="open" class="under">
+        <div class="line">
+          <strong>v{{ open.number }}</strong>
+          <span>{{ WHAT[open.request?.what ?? 'all'] }}</span>
+          <span class="cut quiet">{{ active.length ? job?.message : (open.problem ?? '') }}</span>
+          <template v-if="active.length">
+            <ElButton v-if="job?.state === 'running'" size="small" @click="keep(job)">Stop and keep</ElButton>
+            <ElButton size="small" text class="on-room" @click="cancelAll">Cancel</ElButton>
+          </template>
+        </div>
+        <ElProgress
+          v-if="active.length"
+          :percentage="Math.round(progress * 1000) / 10"
+          :stroke-width="5"
+          :show-text="false"
+          color="#f0d94a"
+        />
+        <div v-if="open.jobs.length > 1" class="frames" role="list" aria-label="Frames">
+          <button
+            v-for="j in open.jobs"
+            :key="j.id"
+            class="plain-button frame"
+            :class="[j.state, { current: j.id === job?.id }]"
+            type="button"
+            :title="j.message"
+            @click="jobId = j.id"
+          >
+            {{ j.frame }}
+            <i :style="{ width: `${(j.state === 'done' ? 1 : j.progress) * 100}%` }" />
+          </button>
+          <span class="quiet">{{ doneJobs }} of {{ open.jobs.length }} done</span>
+        </div>
+        <p v-else-if="job?.state === 'failed'" class="failed" role="alert">{{ job.message }}</p>
+      </div>
+    </div>
+    <aside class="right scroll">
+      <h2>Versions</h2>
+      <ul class="versions">
+        <li v-for="r in renders" :key="r.versionId">
+          <button
+            class="plain-button version"
+            :class="{ current: r.versionId === open?.versionId }"
+            type="button"
+            @click="
+              openId = r.versionId;
+              jobId = undefined;
+            "
+          >
+            <b>v{{ r.number }}</b> {{ WHAT[r.request?.what ?? 'all'] }}
+            <span class="paper-hint">{{ stateWord(r) }}</span>
+          </button>
+        </li>
+      </ul>
+      <p v-if="renders.length === 0" class="paper-hint">none yet</p>
+      <template v-if="rows.length">
+        <h3 class="paper-heading">What v{{ open!.number }} cost{{ frames.length > 1 ? ', a frame' : '' }}</h3>
+        <p class="paper-hint">
+          {{ duration(mean('seconds')) }}, {{ megabytes(mean('bytes')) }},
+          {{ frames[0]!.samples.toFixed(0) }} samples a pixel
+        </p>
+        <h4>Seconds</h4>
+        <CostChart :rows="rows" what="seconds" />
+        <h4>Megabytes</h4>
+        <CostChart :rows="rows" what="bytes" />
+      </template>
+    </aside>
+  </div>
+</template>
+
+<style scoped>
+.render {
+  display: grid;
+  grid-template-columns: 276px minmax(0, 1fr) 324px;
+  height: 100%;
+}
+.left,
+.right {
+  min-height: 0;
+  padding: 10px 14px 20px;
+  background: var(--paper);
+}
+h2 {
+  margin: 0 0 8px;
+  font-size: 17px;
+  font-weight: 600;
+}
+h4 {
+  margin: 10px 0 2px;
+  font-size: 13px;
+  font-weight: 500;
+  color: var(--ink-quiet);
+}
+.start {
+  position: sticky;
+  bottom: -20px;
+  margin: 12px -14px -20px;
+  padding: 8px 14px 14px;
+  background: var(--paper);
+  border-top: 1px solid var(--paper-line);
+}
+.start .el-button {
+  width: 100%;
+}
+.sum {
+  margin: 0 0 6px;
+}
+.fault {
+  margin: 6px 0 0;
+  color: var(--alarm);
+}
+.centre {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+  min-height: 0;
+}
+.room {
+  flex: 1;
+  min-height: 0;
+  display: grid;
+  place-items: center;
+  padding: 16px;
+}
+.room img {
+  max-width: 100%;
+  max-height: 100%;
+  min-width: min(100%, 480px);
+  object-fit: contain;
+}
+.quiet {
+  color: var(--on-room-quiet);
+}
+.room .quiet {
+  max-width: 380px;
+  text-align: center;
+}
+.under {
+  padding: 8px 12px 10px;
+  background: var(--room-deep);
+  color: var(--on-room);
+}
+.line {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  min-height: 28px;
+}
+.line .cut {
+  flex: 1;
+}
+.on-room {
+  color: var(--on-room);
+}
+.frames {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px;
+  margin-top: 8px;
+  max-height: 110px;
+  overflow: auto;
+}
+.frame {
+  position: relative;
+  min-width: 34px;
+  padding: 3px 6px 5px;
+  background: var(--room);
+  text-align: center;
+}
+.frame i {
+  position: absolute;
+  left: 0;
+  bottom: 0;
+  height: 3px;
+  background: var(--on-room-quiet);
+}
+.frame.running i {
+  background: var(--lemon);
+}
+.frame.failed {
+  background: #6e4a45;
+}
+.frame.current {
+  background: var(--crow-soft);
+}
+.failed {
+  margin: 6px 0 0;
+}
+p.failed {
+  color: #ffd9d3;
+}
+.versions {
+  list-style: none;
+  margin: 0 0 12px;
+  padding: 0;
+}
+.version {
+  width: 100%;
+  padding: 5px 8px;
+  text-align: left;
+  border-left: 3px solid transparent;
+}
+.version.current {
+  border-left-color: var(--lemon);
+  background: var(--paper-shade);
+}
+.version .paper-hint {
+  float: right;
+}
+</style>
