@@ -65,6 +65,14 @@ export const beeFlightPlan = (frames: number): Plan => ({
   passes: [
     ...cryptos,
     ...through('object'),
+    // In the brass the honey is seen through its jar: one thing further behind.
+    pass('mirrored-2', 'through-glass', {
+      way: 'reflection',
+      depth: 2,
+      roughness: 0.3,
+      by: 'object',
+      ranks: 2,
+    }),
     pass('depth', 'depth', { near: 0, far: 0 }, 'half'),
     pass('motion', 'motion', {}, 'half'),
     pass('puzzle', 'puzzle-matte', {

@@ -22,6 +22,8 @@ export interface CastLayer {
   family: Family;
   index: IdIndex;
   members: CastMember[];
+  /** Names of the layer's list that are not seen in this picture; they may be in another frame. */
+  unseen: string[];
 }
 
 /** What a layer's members are, judged by its name, because nothing else in the file tells. */
@@ -41,5 +43,7 @@ export function castOf(layer: IdLayer & { planes: NonNullable<IdLayer['planes']>
     ...memberArea(index, slot),
   }));
   members.sort((a, b) => b.coverage - a.coverage || (a.name < b.name ? -1 : 1));
-  return { name: layer.name, family: familyOf(layer.name), index, members };
+  const seen = new Set(index.ids);
+  const unseen = [...layer.manifest.nameOf].flatMap(([id, name]) => (seen.has(id) ? [] : [name]));
+  return { name: layer.name, family: familyOf(layer.name), index, members, unseen };
 }

@@ -3,7 +3,7 @@ import type { Pick } from '../changes/change.ts';
 import { LayerMask } from './layer-mask.ts';
 import { matchMembers } from './patterns.ts';
 
-/** IDs that a change's picks mean, by layer and mode, and the picks that mean nothing in this version. */
+/** IDs that a change's picks mean, by layer and mode, and the picks whose layer or name this version has not. */
 export interface ResolvedPicks {
   with: Map<string, Set<number>>;
   without: Map<string, Set<number>>;
@@ -25,7 +25,9 @@ export function resolvePicks(picks: readonly Pick[], cast: readonly CastLayer[])
       ids = id === undefined ? matchMembers(pick.member, layer.members).map((m) => m.id) : [id];
     } else if (layer) ids = matchMembers(pick.member, layer.members).map((m) => m.id);
     if (ids.length === 0) {
-      resolved.missing.push(pick);
+      // A name that this frame does not show is not missing: it may be in the next one.
+      const known = layer?.unseen.map((name) => ({ name, id: -1 })) ?? [];
+      if (matchMembers(pick.member, known).length === 0) resolved.missing.push(pick);
       // An `inside` that names nothing still limits the mask: to nothing.
       if (pick.mode !== 'inside') continue;
     }

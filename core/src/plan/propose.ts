@@ -17,11 +17,11 @@ const CRYPTO_MATERIAL = use('crypto-material', 'cryptomatte', { by: 'material', 
 
 /** The wanted parts as a list for a buffer or slot: whole objects or whole materials; undefined if they are neither. */
 function whoFor(wanted: readonly number[], roster: Roster): Who | undefined {
-  for (const of of ['objects', 'materials'] as const) {
-    const entries = of === 'objects' ? roster.objects : roster.materials;
-    const numbers = new Set(wanted.map((p) => roster.parts[p]![of === 'objects' ? 'object' : 'material']));
+  for (const what of ['objects', 'materials'] as const) {
+    const entries = what === 'objects' ? roster.objects : roster.materials;
+    const numbers = new Set(wanted.map((p) => roster.parts[p]![what === 'objects' ? 'object' : 'material']));
     const members = [...numbers].map((i) => entries[i]!.name);
-    if (partsOfWho({ of, members }, roster).length === wanted.length) return { of, members };
+    if (partsOfWho({ of: what, members }, roster).length === wanted.length) return { of: what, members };
   }
   return undefined;
 }
@@ -96,10 +96,9 @@ export function proposePasses(plan: Plan, roster: Roster, history: readonly Meas
   const glassy = wishes.map((_, i) => parts[i]!).filter((_, i) => wishes[i]!.throughGlass);
   const layers: PassUse[] = [];
   if (glassy.length) {
-    const by = glassy.every((p) => serves(through('refraction', 'object'), roster, p))
-      ? 'object'
-      : 'material';
-    layers.push(through('refraction', by), through('reflection', by));
+    const all = (by: string) => glassy.every((p) => serves(through('refraction', by), roster, p));
+    const bys = all('object') ? ['object'] : all('material') ? ['material'] : ['object', 'material'];
+    for (const by of bys) layers.push(through('refraction', by), through('reflection', by));
   }
   return [...best, ...layers, ...kept];
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { ElInputNumber, ElTooltip } from 'element-plus';
+import { ElInputNumber, ElOption, ElSelect, ElTooltip } from 'element-plus';
 import { usePicture } from '../picture/picture.ts';
+import { layerLabel } from './layer-label.ts';
 import { useLook } from './look.ts';
 
 defineProps<{ zoom: number }>();
@@ -13,8 +14,18 @@ const picture = usePicture();
   <div class="room-bar pick-bar" role="toolbar" aria-label="Picking and view">
     <div v-if="picture.cast.length" class="group" role="radiogroup" aria-label="What a click takes">
       <span class="lead">A click takes from</span>
+      <ElSelect
+        v-if="picture.cast.length > 3"
+        v-model="view.layer"
+        size="small"
+        class="layers"
+        aria-label="What a click takes"
+        title="Next kind of ID: key X. Next ID under the pointer: key N"
+      >
+        <ElOption v-for="l in picture.cast" :key="l.name" :value="l.name" :label="layerLabel(l.name)" />
+      </ElSelect>
       <ElTooltip
-        v-for="l in picture.cast"
+        v-for="l in picture.cast.length > 3 ? [] : picture.cast"
         :key="l.name"
         :content="`${l.members.length} members. Next kind of ID: key X. Next ID under the pointer: key N`"
         :show-after="500"
@@ -27,7 +38,7 @@ const picture = usePicture();
           :aria-checked="view.layer === l.name"
           @click="view.layer = l.name"
         >
-          {{ l.name }}
+          {{ layerLabel(l.name) }}
         </button>
       </ElTooltip>
     </div>
@@ -79,6 +90,9 @@ const picture = usePicture();
 .lead {
   margin-right: 6px;
   color: var(--on-room-quiet);
+}
+.layers {
+  width: 190px;
 }
 .zoom {
   min-width: 52px;

@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { displayByte } from '@zesty-crow/core/colour';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
+import { layerLabel } from './layer-label.ts';
 import { useLook } from './look.ts';
 
 const props = defineProps<{ probe: Probe | undefined }>();
@@ -28,33 +29,35 @@ const shown = computed(() => (view.holdBefore ? props.probe?.before : props.prob
       <dt>mask</dt>
       <dd>{{ probe ? percent(probe.mask) : '–' }}</dd>
     </dl>
-    <div
-      v-for="layer in picture.cast"
-      :key="layer.name"
-      class="layer"
-      :class="{ active: layer.name === view.layer }"
-    >
-      <button
-        class="plain-button title"
-        type="button"
-        :title="`Pick from ${layer.name}`"
-        @click="view.layer = layer.name"
+    <div class="layers scroll">
+      <div
+        v-for="layer in picture.cast"
+        :key="layer.name"
+        class="layer"
+        :class="{ active: layer.name === view.layer }"
       >
-        {{ layer.name }}
-      </button>
-      <ol>
-        <li
-          v-for="(id, i) in (probe?.layers.find((l) => l.layer === layer.name)?.ids ?? []).slice(0, 4)"
-          :key="id.id"
-          :class="{
-            meant:
-              layer.name === view.layer &&
-              i === view.behind % (probe?.layers.find((l) => l.layer === layer.name)?.ids.length || 1),
-          }"
+        <button
+          class="plain-button title"
+          type="button"
+          :title="`Pick from ${layer.name}`"
+          @click="view.layer = layer.name"
         >
-          <span class="share">{{ percent(id.coverage) }}</span> <span class="cut">{{ id.name }}</span>
-        </li>
-      </ol>
+          {{ layerLabel(layer.name) }}
+        </button>
+        <ol>
+          <li
+            v-for="(id, i) in (probe?.layers.find((l) => l.layer === layer.name)?.ids ?? []).slice(0, 4)"
+            :key="id.id"
+            :class="{
+              meant:
+                layer.name === view.layer &&
+                i === view.behind % (probe?.layers.find((l) => l.layer === layer.name)?.ids.length || 1),
+            }"
+          >
+            <span class="share">{{ percent(id.coverage) }}</span> <span class="cut">{{ id.name }}</span>
+          </li>
+        </ol>
+      </div>
     </div>
   </div>
 </template>
@@ -86,13 +89,19 @@ dt {
 dd {
   margin: 0;
 }
-.layer {
+.layers {
+  display: flex;
   flex: 1;
+  min-width: 0;
+}
+.layer {
+  flex: 1 0 132px;
   min-width: 0;
   padding: 6px 12px;
   border-left: 1px solid var(--room-line);
 }
 .title {
+  white-space: nowrap;
   color: var(--on-room-quiet);
 }
 .active .title {

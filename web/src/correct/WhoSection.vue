@@ -5,6 +5,7 @@ import { computed, ref } from 'vue';
 import { isIn, matchMembers, putIn, putOut, type Change, type Pick } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
 import { useChanges } from './changes.ts';
+import { layerLabel } from './layer-label.ts';
 import { useLook } from './look.ts';
 
 const props = defineProps<{ change: Change }>();
@@ -14,8 +15,6 @@ const view = useLook();
 const search = ref('');
 
 const MODES: Record<Pick['mode'], string> = { with: 'with', without: 'without', inside: 'only inside' };
-/** What one member of each family is called. */
-const KIND = { objects: 'object', materials: 'material', groups: 'group', other: '' } as const;
 const FEW = 60;
 
 const layer = computed(() => picture.cast.find((l) => l.name === view.layer));
@@ -26,6 +25,17 @@ const found = computed(() => {
   if (!text || !layer.value) return [];
   return matchMembers(isRule.value ? text : `*${text}*`, layer.value.members);
 });
+/** Neither seen in this frame nor in the layer's list of names. */
+const lost = (pick: Pick): boolean => {
+  const known = picture.cast.find((l) => l.name === pick.layer)?.unseen ?? [];
+  return (
+    matches(pick) === 0 &&
+    matchMembers(
+      pick.member,
+      known.map((name) => ({ name, id: -1 })),
+    ).length === 0
+  );
+};
 const matches = (pick: Pick): number => {
   const members = picture.cast.find((l) => l.name === pick.layer)?.members ?? [];
   return matchMembers(pick.member, members).length;
@@ -78,13 +88,11 @@ function addRule(): void {
         </ElSelect>
         <span
           class="cut name"
-          :class="{ rule: pick.rule, lost: matches(pick) === 0 }"
-          :title="`${pick.member} (${pick.layer})`"
+          :class="{ rule: pick.rule, lost: lost(pick), unseen: matches(pick) === 0 }"
+          :title="`${pick.member} (${pick.layer})${lost(pick) ? ': not in this version' : matches(pick) === 0 ? ': not seen in this frame' : ''}`"
         >
           {{ pick.member }}<template v-if="pick.rule"> ({{ matches(pick) }})</template>
-          <small>{{
-            KIND[picture.cast.find((l) => l.name === pick.layer)?.family ?? 'other'] || pick.layer
-          }}</small>
+          <small>{{ layerLabel(pick.layer, true) }}</small>
         </span>
         <button class="plain-button" type="button" :aria-label="`Remove ${pick.member}`" @click="remove(i)">
           <X :size="14" :stroke-width="1.6" />
@@ -97,7 +105,7 @@ function addRule(): void {
       size="small"
       clearable
       :prefix-icon="Search"
-      :placeholder="`Find in ${view.layer ?? 'the picture'}, or a rule: bee_*`"
+      :placeholder="`Find in ${view.layer ? layerLabel(view.layer) : 'the picture'}, or a rule: bee_*`"
       aria-label="Find members"
       @keydown.enter="addRule"
     />
@@ -105,7 +113,9 @@ function addRule(): void {
       <button v-if="isRule && found.length" class="plain-button rule-row" type="button" @click="addRule">
         Put in the rule <b>{{ search.trim() }}</b>, {{ found.length }} now
       </button>
-      <p v-if="found.length === 0" class="paper-hint">No member of {{ view.layer }} is called that.</p>
+      <p v-if="found.length === 0" class="paper-hint">
+        Nothing among {{ layerLabel(view.layer ?? '') }} is called that.
+      </p>
       <button
         v-for="m in found.slice(0, FEW)"
         :key="m.id"
@@ -151,6 +161,9 @@ function addRule(): void {
 }
 .name.rule {
   font-style: italic;
+}
+.name.unseen {
+  color: var(--ink-quiet);
 }
 .name.lost {
   color: var(--alarm);

@@ -15,6 +15,8 @@ export interface CastSummary {
   name: string;
   family: Family;
   members: Member[];
+  /** Names that are not seen in this frame. */
+  unseen: string[];
 }
 
 /** What a version turned out to be once decoded. */

@@ -243,7 +243,7 @@ const api = {
       dataWindow: image.header.dataWindow,
       displayWindow: image.header.displayWindow,
       hasPicture: open.beauty !== undefined,
-      cast: open.cast.map(({ name, family, members }) => ({ name, family, members })),
+      cast: open.cast.map(({ name, family, members, unseen }) => ({ name, family, members, unseen })),
       findings: open.findings,
     };
   },

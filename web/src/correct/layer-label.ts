@@ -1,0 +1,19 @@
+const USUAL: Record<string, [many: string, one: string]> = {
+  Object: ['objects', 'object'],
+  Material: ['materials', 'material'],
+  Asset: ['groups', 'group'],
+};
+const WAYS: Record<string, string> = { Refracted: 'through glass', Reflected: 'in mirrors' };
+
+/**
+ * What an ID layer is called for people: the usual names of cryptomattes and of our through-glass layers become plain
+ * words, any other name stays as it is.
+ */
+export function layerLabel(name: string, one = false): string {
+  const found = /^(Crypto|Refracted|Reflected)(\d*)(.+)$/.exec(name);
+  const usual = found && USUAL[found[3]!];
+  if (!found || !usual) return name;
+  const way = WAYS[found[1]!];
+  const deep = found[2] ? `, ${found[2]} deep` : '';
+  return `${usual[one ? 1 : 0]}${way ? ` ${way}${deep}` : ''}`;
+}
