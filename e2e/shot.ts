@@ -8,13 +8,30 @@ try {
   for (const step of process.argv.slice(2)) {
     const [verb, ...rest] = step.split('=');
     const arg = rest.join('=');
-    if (verb === 'go') await driver.get(base + arg.replace('TABLE', id('Honey table')).replace('BEE', id('Bee flight')));
+    if (verb === 'go')
+      await driver.get(base + arg.replace('TABLE', id('Honey table')).replace('BEE', id('Bee flight')));
     else if (verb === 'wait') await driver.sleep(Number(arg));
-    else if (verb === 'click') { const els = await driver.findElements(By.xpath(arg)); if (!els[0]) console.log('no', arg); else await els[0].click(); }
-    else if (verb === 'at') { const [css, x, y] = arg.split('@'); const el = await driver.findElement(By.css(css!)); await driver.actions().move({ origin: el, x: Number(x), y: Number(y) }).click().perform(); }
-    else if (verb === 'js') console.log(await driver.executeScript(`return ${arg}`));
+    else if (verb === 'click') {
+      const els = await driver.findElements(By.xpath(arg));
+      if (!els[0]) console.log('no', arg);
+      else await els[0].click();
+    } else if (verb === 'at') {
+      const [css, x, y] = arg.split('@');
+      const el = await driver.findElement(By.css(css!));
+      await driver
+        .actions()
+        .move({ origin: el, x: Number(x), y: Number(y) })
+        .click()
+        .perform();
+    } else if (verb === 'js') console.log(await driver.executeScript(`return ${arg}`));
     else if (verb === 'snap') await savePicture(driver, `/tmp/${arg}.png`);
   }
-  const logs = await driver.manage().logs().get('browser').catch(() => []);
+  const logs = await driver
+    .manage()
+    .logs()
+    .get('browser')
+    .catch(() => []);
   for (const l of logs) if (l.level.name !== 'INFO') console.log(l.message.slice(0, 300));
-} finally { await driver.quit(); }
+} finally {
+  await driver.quit();
+}

@@ -1,12 +1,25 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { copyFileSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Document, WebIO } from '@gltf-transform/core';
 import { samplePath, truth, worst } from '../../core/test/fixtures/samples.ts';
+import { smallScene } from '../../core/test/fixtures/small-scene.ts';
 import { tool } from '../../core/test/fixtures/tools.ts';
-import { halvesToFloats, loadIdLayers, readExr, type ExrImage, type Inspection } from '@zesty-crow/core';
+import {
+  DEFAULT_RENDER,
+  emptyPlan,
+  halvesToFloats,
+  loadIdLayers,
+  parsePlan,
+  readExr,
+  type ExrImage,
+  type Inspection,
+  type PassUse,
+  type Plan,
+  type PlanCost,
+} from '@zesty-crow/core';
 
 const program = fileURLToPath(new URL('../bin/zesty-crow.mjs', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-cli-'));
@@ -224,8 +237,129 @@ describe('render', () => {
   });
   test('says what is wrong with a scene or settings', async () => {
     const file = await scene();
-    expect(fail('render', samplePath('all.exr'), '--out', at('x.exr'))).toContain('not a binary glTF');
+    expect(fail('render', samplePath('all.exr'), '--out', at('x.exr'))).toContain('not a glTF');
     expect(fail('render', file, '--out', at('x.exr'), '--width', '0')).toContain('Width');
     expect(fail('render', file, '--out', at('x.tif'))).toContain('.exr');
+  });
+
+  const plan = (more: Partial<Plan> = {}): Plan => ({
+    ...emptyPlan(),
+    objects: { jars: { number: 4 } },
+    passes: [
+      ['cryptomatte', { by: 'object' }],
+      ['cryptomatte', { by: 'attribute', attribute: 'client' }],
+      ['object-buffer', { who: { of: 'object number', number: 4 } }],
+      ['through-glass', { way: 'refraction', by: 'object', ranks: 2 }],
+      ['ambient-occlusion', {}],
+      ['motion', {}],
+      ['diffuse-direct', {}],
+    ].map(([kind, values], i) => ({ id: String(i), kind, on: true, depth: 'half', values }) as PassUse),
+    output: { pattern: '{shot}_{layers}.{frame}', idsApart: true, compression: 'zip' },
+    render: { ...DEFAULT_RENDER, width: 64, height: 40, samples: 8, bounces: 1, shutter: 0.5, last: 2 },
+    ...more,
+  });
+
+  test('by a plan writes its files, which other programs read with the same values', async () => {
+    writeFileSync(at('small.glb'), await smallScene());
+    writeFileSync(at('small.plan.json'), JSON.stringify(plan()));
+    run('render', at('small.glb'), '--plan', at('small.plan.json'), '--out', at('frames'));
+    expect(readdirSync(at('frames')).sort()).toEqual(
+      ['ids', 'picture'].flatMap((l) => [1, 2].map((f) => `small_${l}.000${f}.exr`)),
+    );
+    const ids = read('frames/small_ids.0002.exr');
+    expect(ids.channels.map((c) => c.name)).toEqual(
+      expect.arrayContaining(['Cryptoclient00.R', 'CryptoObject02.A', 'RefractedObject00.G', 'buffer_04.Y']),
+    );
+    expect(ids.channels.every((c) => c.type === 'float')).toBe(true);
+    expect(tool('exrheader', at('frames/small_picture.0001.exr'))).toContain(
+      'diffuse_direct.R, 16-bit floating-point',
+    );
+    // The same average by another reader.
+    const buffer = ids.channels.find((c) => c.name === 'buffer_04.Y')!.data as Float32Array;
+    const mean = buffer.reduce((a, b) => a + b) / buffer.length;
+    const stats = tool('oiiotool', at('frames/small_ids.0002.exr'), '--ch', 'buffer_04.Y', '--printstats');
+    expect(Number(/Stats Avg: ([\d.]+)/.exec(stats)![1])).toBeCloseTo(mean, 4);
+    expect(mean).toBeGreaterThan(0.02);
+  });
+
+  test('of IDs alone gives the very same ID passes', () => {
+    run(
+      'render',
+      at('small.glb'),
+      '--plan',
+      at('small.plan.json'),
+      '--out',
+      at('alone'),
+      '--frames',
+      '2',
+      '--ids-only',
+    );
+    expect(readdirSync(at('alone'))).toEqual(['small_ids.0002.exr']);
+    const [all, alone] = ['frames', 'alone'].map((f) => read(`${f}/small_ids.0002.exr`));
+    for (const c of all!.channels)
+      expect(alone!.channels.find((x) => x.name === c.name)!.data).toEqual(c.data);
+  });
+
+  test('with a plan that cannot be rendered says why', () => {
+    const failing = (more: Partial<Plan>) => {
+      writeFileSync(at('bad.plan.json'), JSON.stringify(plan(more)));
+      return fail('render', at('small.glb'), '--plan', at('bad.plan.json'), '--out', at('bad'));
+    };
+    expect(failing({ objects: {} })).toContain('number 4');
+    expect(failing({ output: { ...plan().output, pattern: 'one' } })).toContain('{frame}');
+    expect(failing({ render: { ...plan().render, surroundings: 'meadow.exr' } })).toContain('meadow.exr');
+    expect(failing({ render: { ...plan().render, camera: 'drone' } })).toContain('drone');
+    expect(failing({ passes: 'all' as never })).toContain('/passes');
+    expect(fail('render', at('small.glb'), '--plan', samplePath('all.exr'), '--out', at('bad'))).toContain(
+      'JSON',
+    );
+  });
+
+  test('lit by a picture all around takes its light', async () => {
+    copyFileSync(samplePath('all.exr'), at('around.exr'));
+    const lit = plan({
+      passes: [],
+      render: { ...plan().render, last: 1, surroundings: 'around.exr', surroundingsStops: 3 },
+    });
+    const sky = plan({ passes: [], render: { ...plan().render, last: 1 } });
+    for (const [name, p] of Object.entries({ lit, sky })) {
+      writeFileSync(at(`${name}.json`), JSON.stringify({ ...p, output: { ...p.output, idsApart: false } }));
+      run('render', at('small.glb'), '--plan', at(`${name}.json`), '--out', at(`${name}.exr`));
+    }
+    const bright = (name: string) =>
+      halvesToFloats(read(name).channels.find((c) => c.name === 'R')!.data as Uint16Array).reduce(
+        (a, b) => a + b,
+      );
+    expect(bright('lit.exr')).not.toBeCloseTo(bright('sky.exr'), 0);
+  });
+});
+
+describe('plan', () => {
+  test('proposes passes for wishes and tells their cost', async () => {
+    writeFileSync(at('small.glb'), await smallScene());
+    const wish = (id: string, layer: string, member: string) => ({
+      id,
+      words: `The ${member}`,
+      who: [{ mode: 'with', layer, member }],
+      throughGlass: false,
+    });
+    writeFileSync(
+      at('wishes.json'),
+      JSON.stringify([wish('a', 'objects', 'bee'), wish('b', 'groups', 'jars')]),
+    );
+    const text = run('plan', at('small.glb'), '--wishes', at('wishes.json'));
+    expect(text).toContain('Puzzle matte 1');
+    expect(text).toMatch(/In all about [\d.]+ s and [\d.]+ MB a frame, 1 frame/);
+    const { plan, cost } = JSON.parse(
+      run('plan', at('small.glb'), '--wishes', at('wishes.json'), '--json'),
+    ) as {
+      plan: Plan;
+      cost: PlanCost;
+    };
+    expect(parsePlan(plan).passes.map((p) => p.kind)).toEqual(['puzzle-matte']);
+    expect(cost.bytes).toBeGreaterThan(0);
+    writeFileSync(at('wishes.json'), '[{"id":"a"}]');
+    expect(fail('plan', at('small.glb'), '--wishes', at('wishes.json'))).toContain('/wishes/0');
+    expect(JSON.parse(run('schema', 'plan'))['$id']).toBe('zesty-crow/plan');
   });
 });

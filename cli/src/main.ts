@@ -1,5 +1,5 @@
 import { Command, CommanderError } from 'commander';
-import { ExrError } from '@zesty-crow/core';
+import { CHANGE_LIST_SCHEMA, ExrError, PLAN_SCHEMA } from '@zesty-crow/core';
 import { applyCommand } from './commands/apply.ts';
 import { convertCommand } from './commands/convert.ts';
 import { inspectCommand } from './commands/inspect.ts';
@@ -57,6 +57,14 @@ program
   .requiredOption('--wishes <file>', 'JSON list of wishes, or a plan')
   .option('--json', 'print the plan and its cost as JSON')
   .action(planCommand);
+program
+  .command('schema <what>')
+  .description('print the JSON schema of a plan or of a change list')
+  .action((what: string) => {
+    const schema = { plan: PLAN_SCHEMA, changes: CHANGE_LIST_SCHEMA }[what];
+    if (!schema) throw new Failure('There is a schema of a "plan" and of "changes".');
+    process.stdout.write(`${JSON.stringify(schema, null, 2)}\n`);
+  });
 
 try {
   await program.parseAsync();

@@ -14,12 +14,15 @@ import {
 import { Failure } from './fail.ts';
 import { readBytes } from './files.ts';
 
-/** Opens a scene and the files that lie beside it. */
-export async function openSceneFile(path: string): Promise<{ file: SceneFile; outline: SceneOutline }> {
+/** Opens a scene and the files that lie beside it; `more` are files that the plan names. */
+export async function openSceneFile(
+  path: string,
+  more: readonly string[] = [],
+): Promise<{ file: SceneFile; outline: SceneOutline }> {
   const bytes = readBytes(path);
   try {
     const beside = new Map<string, Uint8Array>();
-    for (const name of filesBeside(bytes)) {
+    for (const name of [...filesBeside(bytes), ...more]) {
       // A scene may not reach out of its own folder.
       const plain = normalize(name);
       if (isAbsolute(plain) || plain.startsWith('..')) continue;

@@ -3,19 +3,9 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import {
-  prepare,
-  buildIdIndex,
-  CORRECTIONS,
-  DEFAULT_SETTINGS,
-  LayerMask,
-  readExr,
-  readGlb,
-  TileRenderer,
-  writeExr,
-  type RankPlanes,
-} from '../src/index.ts';
+import { buildIdIndex, CORRECTIONS, LayerMask, readExr, writeExr, type RankPlanes } from '../src/index.ts';
 import { nodeZlib } from '../node/zlib.ts';
+import { benchRenderer } from './renderer.ts';
 
 const WIDTH = 3840;
 const HEIGHT = 2160;
@@ -154,25 +144,4 @@ for (const c of CORRECTIONS) {
   );
 }
 
-console.log('\nRenderer, demo scene, one core');
-const scene = await readGlb(new Uint8Array(readFileSync(new URL('honey_table.glb', demo))));
-const started = performance.now();
-const bvh = buildBvh(scene.positions, scene.indices);
-row(`tree of ${scene.indices.length / 3} triangles`, performance.now() - started);
-const area = { x0: 120, y0: 60, x1: 200, y1: 130 };
-const settings = { ...DEFAULT_SETTINGS, width: 320, height: 180, samples: 16 };
-const renderers = [true, false].map((ids) => new TileRenderer(scene, bvh, { ...settings, ids }));
-const spent: number[][] = [[], []];
-let rays = 0;
-for (let i = 0; i < 6; i++)
-  renderers.forEach((renderer, k) => {
-    const start = performance.now();
-    rays = renderer.render(area).rays;
-    if (i > 0) spent[k]!.push(performance.now() - start);
-  });
-const [withIds, without] = spent.map((list) => list.sort((a, b) => a - b)[2]!);
-row('beauty and both cryptomattes', withIds!, `${(rays / withIds! / 1000).toFixed(2)} million rays/s`);
-row('beauty alone', without!, `ID passes cost ${(withIds! / without!).toFixed(3)} x`);
-const idsOnly = new TileRenderer(scene, bvh, { ...settings, idsOnly: true });
-const idTime = time(() => void idsOnly.render(area), 3);
-row('ID passes alone', idTime, `${(idTime / without!).toFixed(3)} x the beauty`);
+await benchRenderer();

@@ -7,6 +7,7 @@ import {
   mergeImages,
   sceneAt,
   stage,
+  surroundingsOf,
   verifyFrame,
   type ExrImage,
   type Finding,
@@ -45,7 +46,11 @@ export async function renderFrame(
   base?: ExrImage,
 ): Promise<RenderedFrame> {
   const findings: Finding[] = [];
-  const posed = sceneAt(file, momentOf(plan, frame), findings);
+  const surroundings = surroundingsOf(file, plan, nodeZlib);
+  const posed = {
+    ...sceneAt(file, momentOf(plan, frame), findings),
+    ...(surroundings ? { surroundings } : {}),
+  };
   const staged = stage(posed, plan, roster, request);
   const threads = control.threads ?? availableParallelism();
   const started = performance.now();

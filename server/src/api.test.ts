@@ -1,10 +1,12 @@
 import { createHash } from 'node:crypto';
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, readlinkSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { startApplication, type Application } from '../../e2e/harness/application.ts';
 import { samplePath } from '../../core/test/fixtures/samples.ts';
+import { smallScene } from '../../core/test/fixtures/small-scene.ts';
+import { emptyPlan } from '@zesty-crow/core/plan';
 import { readExr } from '@zesty-crow/core/exr';
 
 let application: Application;
@@ -45,8 +47,29 @@ async function call(method: string, path: string, body?: unknown, headers: Recor
 }
 const sampleBytes = (name: string) => new Uint8Array(readFileSync(samplePath(name)));
 
+/** The process that holds a local TCP port, by Linux's tables of sockets. */
+function processOfPort(port: number): number {
+  const hex = port.toString(16).toUpperCase().padStart(4, '0');
+  const line = readFileSync('/proc/net/tcp', 'utf8')
+    .split('\n')
+    .find((l) => l.trim().split(/\s+/)[1]?.endsWith(`:${hex}`));
+  const inode = line!.trim().split(/\s+/)[9]!;
+  for (const pid of readdirSync('/proc').filter((n) => /^\d+$/.test(n)))
+    try {
+      if (
+        readdirSync(`/proc/${pid}/fd`).some(
+          (fd) => readlinkSync(`/proc/${pid}/fd/${fd}`) === `socket:[${inode}]`,
+        )
+      )
+        return Number(pid);
+    } catch {
+      // Ended meanwhile, or somebody else's.
+    }
+  throw new Error(`No process holds port ${port}.`);
+}
+
 async function until<T>(look: () => Promise<T | undefined>): Promise<T> {
-  for (let i = 0; i < 400; i++) {
+  for (let i = 0; i < 1200; i++) {
     const found = await look();
     if (found !== undefined) return found;
     await new Promise((resolve) => setTimeout(resolve, 100));
@@ -173,9 +196,9 @@ describe('shots', () => {
   });
   test('made from files have no scene to render', async () => {
     const id = (await call('POST', '/shots', { name: 'No scene' })).body['id'];
-    expect((await call('POST', `/shots/${id}/render`, { width: 64, height: 64, samples: 1 })).status).toBe(
-      409,
-    );
+    const answer = await call('POST', `/shots/${id}/renders`, { request: { what: 'all' } });
+    expect(answer.status).toBe(409);
+    expect(answer.body['title']).toContain('no scene');
   });
 });
 
@@ -183,18 +206,18 @@ describe('the change list', () => {
   test('keeps its history, and refuses to be overwritten unseen', async () => {
     const id = (await call('POST', '/shots', { name: 'History' })).body['id'] as string;
     const save = (revision: number, words: string) =>
-      call('PUT', `/shots/${id}/changes`, { revision, label: words, list: list(change(words)) });
-    expect((await call('GET', `/shots/${id}/changes`)).body).toEqual({ revision: 0, list: list() });
+      call('PUT', `/shots/${id}/changes`, { revision, label: words, body: list(change(words)) });
+    expect((await call('GET', `/shots/${id}/changes`)).body).toEqual({ revision: 0, body: list() });
     expect((await save(0, 'one')).body).toMatchObject({ revision: 1, undo: 'one' });
     expect((await save(1, 'two')).body).toMatchObject({ revision: 2, undo: 'two' });
     const conflict = await save(1, 'late');
     expect(conflict.status).toBe(409);
-    expect(conflict.body['current'].list.changes[0].words).toBe('two');
+    expect(conflict.body['current'].body.changes[0].words).toBe('two');
     const undone = (await call('POST', `/shots/${id}/changes/undo`, { revision: 2 })).body;
-    expect(undone).toMatchObject({ revision: 3, undo: 'one', redo: 'two', list: list(change('one')) });
+    expect(undone).toMatchObject({ revision: 3, undo: 'one', redo: 'two', body: list(change('one')) });
     expect((await call('POST', `/shots/${id}/changes/redo`, { revision: 3 })).body).toMatchObject({
       revision: 4,
-      list: list(change('two')),
+      body: list(change('two')),
     });
     await call('POST', `/shots/${id}/changes/undo`, { revision: 4 });
     expect((await save(5, 'three')).body['redo']).toBeUndefined();
@@ -206,10 +229,10 @@ describe('the change list', () => {
     const wrong = await call('PUT', `/shots/${id}/changes`, {
       revision: 0,
       label: 'x',
-      list: list({ id: 'a' }),
+      body: list({ id: 'a' }),
     });
     expect(wrong.status).toBe(400);
-    expect(wrong.body['detail']).toContain('/list/changes/0');
+    expect(wrong.body['detail']).toContain('/body/changes/0');
   });
 });
 
@@ -247,6 +270,212 @@ describe('exports', () => {
       400,
     );
   });
+});
+
+/** A shot with the small scene and a plan for it. */
+async function sceneShot(name: string, render: Json = {}, passes: Json[] = [cryptomatte]) {
+  const id = (await call('POST', '/shots', { name })).body['id'] as string;
+  expect((await call('PUT', `/shots/${id}/scene/small.glb`, await smallScene())).status).toBe(201);
+  const read = await ended((await call('POST', `/shots/${id}/scene/read`)).body['id']);
+  expect(read['state']).toBe('done');
+  const plan: Json = emptyPlan();
+  Object.assign(plan['render'], { width: 48, height: 32, samples: 8, bounces: 1 }, render);
+  plan['passes'] = passes;
+  plan['wishes'] = [
+    {
+      id: 'w',
+      words: 'Lid in blue',
+      who: [{ mode: 'with', layer: 'materials', member: 'enamel' }],
+      throughGlass: true,
+    },
+  ];
+  const saved = await call('PUT', `/shots/${id}/plan`, { revision: 0, label: 'Plan', body: plan });
+  expect(saved.status).toBe(200);
+  return { id, plan };
+}
+const cryptomatte = { id: 'a', kind: 'cryptomatte', on: true, depth: 'float', values: { by: 'object' } };
+const through = {
+  id: 'b',
+  kind: 'through-glass',
+  on: true,
+  depth: 'float',
+  values: { way: 'refraction', by: 'object', depth: 1, roughness: 0.3, ranks: 2 },
+};
+const render = async (id: string, request: Json, base?: string) =>
+  (await call('POST', `/shots/${id}/renders`, { request, ...(base ? { base } : {}) })).body;
+const settled = (id: string, version: string) =>
+  until(async () => {
+    const { body } = await call('GET', `/shots/${id}/renders`);
+    const found = (body as unknown as Json[]).find((r) => r['versionId'] === version);
+    if (!found) return {} as Json;
+    const busy = found['jobs'].some((j: Json) => ['waiting', 'running'].includes(j['state']));
+    return busy || found['state'] === 'rendering' ? undefined : found;
+  });
+const filesOf = async (id: string, version: string): Promise<Json[]> => {
+  const { body } = await call('GET', `/shots/${id}`);
+  return body['versions'].find((v: Json) => v['id'] === version).files;
+};
+
+describe('scenes', () => {
+  test('are read, and their outline is what plans are made for', async () => {
+    const { id } = await sceneShot('Scene');
+    const { body } = await call('GET', `/shots/${id}/scene`);
+    expect(
+      body['outline'].nodes.filter((n: Json) => n['kind'] === 'object').map((n: Json) => n['path']),
+    ).toEqual(['jars/glass', 'jars/lid', 'wall', 'bee']);
+    expect(body['outline'].seconds).toBeCloseTo(0.5, 5);
+  });
+  test('that are none say why, and files that belong to none are refused', async () => {
+    const id = (await call('POST', '/shots', { name: 'No scene' })).body['id'] as string;
+    expect((await call('PUT', `/shots/${id}/scene/scene.fbx`, new Uint8Array(9))).status).toBe(415);
+    expect((await call('POST', `/shots/${id}/scene/read`)).status).toBe(409);
+    await call('PUT', `/shots/${id}/scene/scene.glb`, new TextEncoder().encode('this is no scene'));
+    const job = await ended((await call('POST', `/shots/${id}/scene/read`)).body['id']);
+    expect(job).toMatchObject({ state: 'failed', message: expect.stringContaining('glTF') });
+    expect((await call('GET', `/shots/${id}/scene`)).body['problem']).toContain('glTF');
+    expect((await call('POST', `/shots/${id}/renders`, { request: { what: 'all' } })).status).toBe(409);
+  });
+});
+
+describe('plans', () => {
+  test('are checked before they are kept and before they are rendered', async () => {
+    const { id, plan } = await sceneShot('Plan');
+    const wrong = { ...plan, passes: [{ ...cryptomatte, kind: 'moonlight' }] };
+    const refused = await call('PUT', `/shots/${id}/plan`, { revision: 1, label: 'x', body: wrong });
+    expect(refused.status).toBe(400);
+    const empty = {
+      id: 'x',
+      kind: 'object-buffer',
+      on: true,
+      depth: 'float',
+      values: { who: { of: 'object number', number: 7 } },
+    };
+    await call('PUT', `/shots/${id}/plan`, { revision: 1, label: 'x', body: { ...plan, passes: [empty] } });
+    const blocked = await call('POST', `/shots/${id}/renders`, { request: { what: 'all' } });
+    expect(blocked.status).toBe(409);
+    expect(blocked.body['detail']).toContain('number 7');
+    expect((await call('POST', `/shots/${id}/plan/undo`, { revision: 2 })).body['body'].passes).toEqual([
+      cryptomatte,
+    ]);
+  });
+});
+
+describe('renders', () => {
+  test('of a sequence are one job a frame, ready with wishes, costs and every ID layer', async () => {
+    const { id } = await sceneShot('Sequence', { last: 3, shutter: 0.5 }, [cryptomatte, through]);
+    const { versionId } = await render(id, { what: 'all' });
+    const done = await settled(id, versionId);
+    expect(done).toMatchObject({ state: 'ready', problem: null });
+    expect(done['jobs'].map((j: Json) => [j['frame'], j['state']])).toEqual([
+      [1, 'done'],
+      [2, 'done'],
+      [3, 'done'],
+    ]);
+    expect(done['measured'].map((m: Json) => m['frame']).sort()).toEqual([1, 2, 3]);
+    expect(done['measured'][0].passes.map((p: Json) => p['id'])).toEqual(['picture', 'a', 'b']);
+    const files = (await filesOf(id, versionId)).filter((f) => f['role'] === 'picture');
+    expect(files.map((f) => f['name'])).toEqual([1, 2, 3].map((n) => `Sequence_v001_all.000${n}.exr`));
+    const { body } = await call('GET', `/shots/${id}`);
+    // The lid is only seen through the glass, and only one object has its material.
+    expect(body['versions'][0].wishes[0].picks.map((p: Json) => [p['layer'], p['member']])).toEqual([
+      ['CryptoObject', 'jars/lid'],
+      ['RefractedObject', 'jars/lid'],
+    ]);
+    expect(body['versions'][0].summary.layers.map((l: Json) => l['name'])).toEqual([
+      'CryptoObject',
+      'RefractedObject',
+    ]);
+    // What it cost is what the next estimate is made from.
+    expect((await call('GET', `/shots/${id}/figures`)).body['measured']).toHaveLength(3);
+  });
+
+  test('of IDs only join the version they belong to; a patch is laid over it', async () => {
+    const { id, plan } = await sceneShot('Layers');
+    const first = await render(id, { what: 'all' });
+    await settled(id, first['versionId']);
+    await call('PUT', `/shots/${id}/plan`, {
+      revision: 1,
+      label: 'More',
+      body: { ...plan, passes: [through] },
+    });
+    const ids = await render(id, { what: 'ids' }, first['versionId']);
+    expect(ids['versionId']).toBe(first['versionId']);
+    await settled(id, first['versionId']);
+    const files = (await filesOf(id, first['versionId'])).filter((f) => f['role'] === 'picture');
+    expect(files.map((f) => f['name'])).toEqual(['Layers_v001_all.0001.exr', 'Layers_v001_ids.0001.exr']);
+    const { body } = await call('GET', `/shots/${id}`);
+    expect(body['versions'][0].summary.layers.map((l: Json) => l['name'])).toEqual([
+      'CryptoObject',
+      'RefractedObject',
+    ]);
+
+    const who = [{ mode: 'with', layer: 'objects', member: 'bee' }];
+    const patch = await render(
+      id,
+      { what: 'patch', who, looks: { fur: { colour: [0, 0, 1] } } },
+      first['versionId'],
+    );
+    expect(await settled(id, patch['versionId'])).toMatchObject({ state: 'ready', number: 2 });
+
+    // A plan of another size fits neither.
+    const wide = { ...plan, render: { ...plan['render'], width: 64 } };
+    await call('PUT', `/shots/${id}/plan`, { revision: 2, label: 'Wide', body: wide });
+    const refused = await call('POST', `/shots/${id}/renders`, {
+      request: { what: 'ids' },
+      base: first['versionId'],
+    });
+    expect(refused.status).toBe(409);
+    expect(refused.body['detail']).toContain('64 x 32');
+  });
+
+  test('are stopped and kept, or cancelled without a trace', async () => {
+    const { id } = await sceneShot('Long', { width: 256, height: 160, samples: 65536 });
+    const kept = await render(id, { what: 'all' });
+    const running = await until(async () => {
+      const { body } = await call('GET', `/shots/${id}/renders`);
+      const job = (body as unknown as Json[])[0]!['jobs'][0];
+      return job['look'] > 0 && job['progress'] > 0.0003 ? (job as Json) : undefined;
+    });
+    const look = await fetch(`${application.address}/api/jobs/${running['id']}/look`);
+    expect(look.headers.get('content-type')).toBe('image/png');
+    expect((await call('POST', `/jobs/${running['id']}/keep`)).status).toBe(204);
+    const done = await settled(id, kept['versionId']);
+    expect(done).toMatchObject({ state: 'ready' });
+    expect(done['jobs'][0].message).toContain('Stopped and kept');
+    expect(done['measured'][0].samples).toBeLessThan(65536);
+    expect((await call('POST', `/jobs/${running['id']}/keep`)).status).toBe(409);
+
+    const gone = await render(id, { what: 'all' });
+    expect((await call('POST', `/shots/${id}/renders/${gone['versionId']}/cancel`)).status).toBe(204);
+    expect(await settled(id, gone['versionId'])).toEqual({});
+  });
+
+  test('of which the worker is killed are taken up again, no frame lost or done twice', async () => {
+    const { id } = await sceneShot('Killed', { last: 4, samples: 2048 });
+    const { versionId } = await render(id, { what: 'all' });
+    await until(async () => {
+      const { body } = await call('GET', `/shots/${id}/renders`);
+      const jobs: Json[] = (body as unknown as Json[])[0]!['jobs'];
+      return jobs.some((j) => j['state'] === 'done') && jobs.some((j) => j['state'] === 'running')
+        ? true
+        : undefined;
+    });
+    const { rows } = await database.query<{ pid: number }>(
+      `select pid from pg_stat_activity where application_name = 'zesty-crow-worker' limit 1`,
+    );
+    expect(rows).toHaveLength(1);
+    // The worker's own process, found by the port of its connection.
+    const { rows: client } = await database.query<{ client_port: number }>(
+      'select client_port from pg_stat_activity where pid = $1',
+      [rows[0]!.pid],
+    );
+    process.kill(processOfPort(client[0]!.client_port), 'SIGKILL');
+    const done = await settled(id, versionId);
+    expect(done).toMatchObject({ state: 'ready', problem: null });
+    const names = (await filesOf(id, versionId)).filter((f) => f['role'] === 'picture').map((f) => f['name']);
+    expect(names).toEqual([1, 2, 3, 4].map((n) => `Killed_v001_all.000${n}.exr`));
+    expect(done['measured'].map((m: Json) => m['frame']).sort()).toEqual([1, 2, 3, 4]);
+  }, 240_000);
 });
 
 test('what happens is told as server-sent events', async () => {

@@ -63,7 +63,10 @@ export async function renderCommand(scene: string, options: Options): Promise<vo
   const threads = wholeOption(options.threads, 'threads');
   if (threads !== undefined && !(threads > 0 && threads <= 256))
     throw new Failure('--threads must be a whole number from 1 to 256.');
-  const { file, outline } = await openSceneFile(scene);
+  const { file, outline } = await openSceneFile(
+    scene,
+    plan.render.surroundings ? [plan.render.surroundings] : [],
+  );
   const roster = rosterOf(outline, plan);
   const faults = checkPlan(plan, roster).filter((f) => f.severity === 'error');
   if (faults.length)

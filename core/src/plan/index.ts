@@ -8,5 +8,6 @@ export * from './wishes.ts';
 export * from './cost.ts';
 export * from './propose.ts';
 export * from './stage.ts';
+export * from './surroundings.ts';
 export * from './develop.ts';
 export * from './verify.ts';

@@ -95,6 +95,11 @@ export interface RenderPlan {
   /** Radius of the lens in scene units; -1 leaves it to the camera. */
   lensRadius: number;
   focus: number;
+  /** Name of an EXR in latitude and longitude among the scene's files that lights it; empty for the scene's sky. */
+  surroundings: string;
+  /** Turn of the surroundings about the vertical, in degrees, and how much brighter they are made, in stops. */
+  surroundingsTurn: number;
+  surroundingsStops: number;
 }
 
 export const DEFAULT_RENDER: RenderPlan = {
@@ -113,6 +118,9 @@ export const DEFAULT_RENDER: RenderPlan = {
   camera: '',
   lensRadius: -1,
   focus: 1,
+  surroundings: '',
+  surroundingsTurn: 0,
+  surroundingsStops: 0,
 };
 
 export const emptyPlan = (): Plan => ({

@@ -136,6 +136,9 @@ export const PLAN_SCHEMA = {
       camera: text(1000),
       lensRadius: number(-1, 1e6),
       focus: number(0.0001, 1e9),
+      surroundings: text(255),
+      surroundingsTurn: number(-360, 360),
+      surroundingsStops: number(-20, 20),
     }),
   }),
 } as const;

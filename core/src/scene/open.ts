@@ -25,6 +25,8 @@ export interface SceneFile {
   /** Nodes below the default scene, parents first, with the path of names that is each node's identity. */
   nodes: { node: Node; path: string }[];
   findings: Finding[];
+  /** The files that were given with it. */
+  beside: ReadonlyMap<string, Uint8Array>;
 }
 
 const EXTENSIONS = [
@@ -179,5 +181,5 @@ export async function openScene(
       code: 'name-double',
       message: `${doubles.length} name(s) occur more than once, for example "${doubles[0]}"; they were numbered to tell them apart.`,
     });
-  return { document, nodes, findings };
+  return { document, nodes, findings, beside };
 }

@@ -1,6 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { Document, WebIO, type Node } from '@gltf-transform/core';
-import { KHRMeshQuantization, KHRTextureTransform } from '@gltf-transform/extensions';
+import {
+  EXTMeshoptCompression,
+  KHRDracoMeshCompression,
+  KHRMeshQuantization,
+  KHRTextureTransform,
+} from '@gltf-transform/extensions';
 import { encode as encodePng } from 'fast-png';
 import { openScene, outlineOf, readGlb, sampleTexture, SceneError, sceneAt } from './index.ts';
 
@@ -289,6 +294,41 @@ describe('poses', () => {
     expect([...positions.subarray(3, 6)]).toEqual([1, 0, 0.5]);
     // A skinned mesh goes where its joints are, not where its node is.
     expect([...positions.subarray(12, 15)]).toEqual([1, 5, 0]);
+  });
+});
+
+describe('compressed geometry', () => {
+  test.each(['draco', 'meshopt'] as const)('by %s is read', async (way) => {
+    const d = documentOf(['jars/lid']);
+    const io = new WebIO();
+    if (way === 'draco') {
+      const { default: draco } = (await import('draco3dgltf')) as unknown as {
+        default: { createEncoderModule(): Promise<unknown> };
+      };
+      d.createExtension(KHRDracoMeshCompression).setRequired(true);
+      const primitive = d.getRoot().listMeshes()[0]!.listPrimitives()[0]!;
+      const indices = d
+        .createAccessor()
+        .setType('SCALAR')
+        .setArray(Uint16Array.of(0, 1, 2));
+      primitive.setIndices(indices.setBuffer(d.getRoot().listBuffers()[0]!));
+      io.registerExtensions([KHRDracoMeshCompression]).registerDependencies({
+        'draco3d.encoder': await draco.createEncoderModule(),
+      });
+    } else {
+      const { MeshoptEncoder } = await import('meshoptimizer');
+      await MeshoptEncoder.ready;
+      d.createExtension(EXTMeshoptCompression).setRequired(true);
+      io.registerExtensions([EXTMeshoptCompression]).registerDependencies({
+        'meshopt.encoder': MeshoptEncoder,
+      });
+    }
+    const scene = await readGlb(await io.writeBinary(d));
+    expect(scene.objects.map((o) => o.path)).toEqual(['jars/lid']);
+    const corners = Array.from(scene.indices, (i) =>
+      [...scene.positions.subarray(3 * i, 3 * i + 3)].map((v) => Math.round(v * 100) / 100 + 0).join(' '),
+    );
+    expect(corners.sort()).toEqual(['0 0 0', '0 1 0', '1 0 0']);
   });
 });
 

@@ -82,7 +82,10 @@ async function main(): Promise<void> {
   const running = new Map<string, Running>();
 
   // A cancelled job hears of it at once, not at its next progress note.
-  const listener = new pg.Client({ connectionString: settings.database });
+  const listener = new pg.Client({
+    connectionString: settings.database,
+    application_name: 'zesty-crow-worker',
+  });
   listener.on('error', noteError);
   listener.on('notification', ({ payload }) => {
     const told = payload === undefined ? undefined : running.get(payload);

@@ -16,6 +16,7 @@ const KINDS: Record<string, { role: 'scene' | 'scene-part'; mediaType: string }>
   bin: { role: 'scene-part', mediaType: 'application/octet-stream' },
   png: { role: 'scene-part', mediaType: 'image/png' },
   jpg: { role: 'scene-part', mediaType: 'image/jpeg' },
+  exr: { role: 'scene-part', mediaType: 'image/x-exr' },
   jpeg: { role: 'scene-part', mediaType: 'image/jpeg' },
 };
 

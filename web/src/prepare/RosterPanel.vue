@@ -31,14 +31,21 @@ const clashes = computed(() =>
   clashing(selection.what === 'objects' ? plan.roster.objects : plan.roster.materials),
 );
 
+/** The tree follows from the scene alone: edits of the plan must not fold it up. */
 const rows = computed<Row[]>(() => {
+  const { outline } = plan;
+  if (!outline) return [];
   if (selection.what === 'materials')
-    return plan.roster.materials.map((m) => ({ id: m.source, label: m.name, kind: 'material' }));
+    return outline.materials.map((name) => ({ id: name, label: name, kind: 'material' }));
+  const shown = outline.nodes.filter((n) => n.kind === 'object' && n.triangles > 0);
+  const wanted = new Set(shown.map((n) => n.path));
+  for (const { path } of shown)
+    for (let cut = path.lastIndexOf('/'); cut > 0; cut = path.lastIndexOf('/', cut - 1))
+      wanted.add(path.slice(0, cut));
   const all = new Map<string, Row>();
   const top: Row[] = [];
-  const groups = new Set(plan.roster.groups.map((g) => g.path));
-  for (const n of plan.outline?.nodes ?? []) {
-    if (!objectEntries.value.has(n.path) && !groups.has(n.path)) continue;
+  for (const n of outline.nodes) {
+    if (!wanted.has(n.path)) continue;
     const row: Row = { id: n.path, label: n.name, kind: n.kind === 'object' ? 'object' : 'group' };
     all.set(n.path, row);
     const above = n.parent === undefined ? undefined : all.get(n.parent);

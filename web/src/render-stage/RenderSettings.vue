@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
-import { computed } from 'vue';
+import { ElButton, ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
+import { computed, ref } from 'vue';
 import {
   DEFAULT_RENDER,
   fileName,
@@ -10,6 +10,8 @@ import {
   type RenderPlan,
 } from '@zesty-crow/core';
 import { usePlan } from '../prepare/plan.ts';
+import { api } from '../server/api.ts';
+import { notifyError } from '../server/notify.ts';
 
 const props = defineProps<{ shotName: string; nextVersion: number; idsOnly: boolean }>();
 const plan = usePlan();
@@ -75,6 +77,29 @@ const TIME: typeof FIELDS = [
     hint: '0: no motion blur',
   },
 ];
+const AROUND: typeof FIELDS = [
+  { key: 'surroundingsTurn', label: 'Turned by', unit: '°', min: -360, max: 360, step: 1 },
+  { key: 'surroundingsStops', label: 'Brighter by', unit: 'stops', min: -20, max: 20, step: 0.1 },
+];
+const chooser = ref<HTMLInputElement>();
+const pictures = computed(() => [
+  ...new Set((plan.scene?.files ?? []).flatMap((f) => (/\.exr$/i.test(f.name) ? [f.name] : []))),
+]);
+async function chosen(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement;
+  const file = input.files?.[0];
+  input.value = '';
+  const id = plan.shotId;
+  if (!file || !id) return;
+  try {
+    await api.uploadScene(id, file, new AbortController().signal, () => undefined);
+    await plan.loadScene(id);
+    plan.plan.render.surroundings = file.name;
+    commit('Surroundings');
+  } catch (error) {
+    notifyError(error);
+  }
+}
 function set(f: (typeof FIELDS)[number], value: number | null | undefined): void {
   const shown = value ?? DEFAULT_RENDER[f.key] * (f.percent ? 100 : 1);
   const next = Math.min(f.max, Math.max(f.min, f.step >= 1 && !f.percent ? Math.round(shown) : shown));
@@ -195,6 +220,37 @@ const commit = (label: string) => void plan.commit(label);
           @change="commit('Distance of focus')"
         />
         <small>scene units</small>
+      </div>
+    </template>
+    <h3 class="paper-heading">Surroundings</h3>
+    <div class="field wide">
+      <span>Light from</span>
+      <ElSelect
+        v-model="plan.plan.render.surroundings"
+        size="small"
+        aria-label="Picture that lights the scene"
+        @change="commit('Surroundings')"
+      >
+        <ElOption value="" label="the scene’s own sky" />
+        <ElOption v-for="f in pictures" :key="f" :value="f" :label="f" />
+      </ElSelect>
+    </div>
+    <ElButton size="small" text @click="chooser?.click()">Add a picture (.exr)…</ElButton>
+    <input ref="chooser" type="file" accept=".exr" hidden @change="chosen" />
+    <template v-if="plan.plan.render.surroundings">
+      <div v-for="f in AROUND" :key="f.key" class="field">
+        <span title="Double-click to reset" @dblclick="reset(f)">{{ f.label }}</span>
+        <ElInputNumber
+          :model-value="shown(f)"
+          :min="f.min"
+          :max="f.max"
+          :step="f.step"
+          :controls="false"
+          size="small"
+          :aria-label="f.label"
+          @change="(n) => set(f, n)"
+        />
+        <small>{{ f.unit }}</small>
       </div>
     </template>
     <h3 class="paper-heading">Output</h3>
