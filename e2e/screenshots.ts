@@ -3,6 +3,7 @@ import { mkdirSync, mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { By } from 'selenium-webdriver';
 import { startApplication } from './harness/application.ts';
 import { openBrowser, savePicture, see, withText } from './harness/browser.ts';
 import { CorrectPage } from './harness/correct-page.ts';
@@ -19,6 +20,36 @@ try {
   await see(driver, 'button[aria-label="Open Honey table"] img');
   await driver.sleep(600);
   await shoot('shots');
+
+  const stage = async (shot: string, name: string) => {
+    const shots = (await (await fetch(`${application.address}/api/shots`)).json()) as {
+      id: string;
+      name: string;
+    }[];
+    await driver.get(`${application.address}/shots/${shots.find((x) => x.name === shot)!.id}/${name}`);
+  };
+  await stage('Honey table', 'prepare');
+  await driver.wait(
+    async () =>
+      (await driver.findElements(By.css('.scene[data-drawn]:not([data-drawn="0"])'))).length > 0 &&
+      (await driver.findElements(By.css('.scene .veil'))).length === 0,
+    60_000,
+    'the scene did not load',
+  );
+  const canvas = await see(driver, '.scene canvas');
+  await driver.actions().move({ origin: canvas, x: 230, y: 40 }).click().perform();
+  await driver.sleep(900);
+  await shoot('prepare');
+  await stage('Bee flight', 'render');
+  await see(driver, '.right canvas', 30_000);
+  await driver.sleep(1200);
+  await shoot('render');
+  await stage('Bee flight', 'correct');
+  await page.ready();
+  await (await withText(driver, 'button', 'Honey lighter')).click();
+  await page.settled();
+  await page.pointAt(0.62, 0.62);
+  await shoot('sequence');
 
   await page.openShot(application.address, 'Honey table');
   await page.pointAt(0.72, 0.62);

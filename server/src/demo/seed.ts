@@ -11,7 +11,7 @@ import { createShot, createVersion } from '../shots/shots.ts';
 import { demoChanges } from './changes.ts';
 
 const FILES = new URL('../../../demo/files/', import.meta.url);
-const FRAMES = 3;
+const FRAMES = 10;
 
 /** One shot of the demo: its scene, its plan, and the files of its first version. */
 interface DemoShot {
