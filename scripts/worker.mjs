@@ -6,7 +6,21 @@ if (!process.env.DATABASE_URL) {
   process.exit(1);
 }
 installModules();
-const worker = startTypeScript('server/src/jobs/worker.ts', {});
-worker.on('message', () => say('The worker is ready. Stop with Ctrl-C.'));
-worker.on('exit', (code) => process.exit(code ?? 1));
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => worker.kill('SIGTERM'));
+
+let worker;
+let stopping = false;
+function begin() {
+  worker = startTypeScript('server/src/jobs/worker.ts', {});
+  worker.on('message', () => say('The worker is ready. Stop with Ctrl-C.'));
+  worker.on('exit', (code) => {
+    if (stopping) process.exit(code ?? 0);
+    say('The worker ended, perhaps because the database was lost. Another one is started.');
+    setTimeout(begin, 3000);
+  });
+}
+for (const signal of ['SIGINT', 'SIGTERM'])
+  process.on(signal, () => {
+    stopping = true;
+    worker.kill('SIGTERM');
+  });
+begin();

@@ -470,6 +470,15 @@ describe('renders', () => {
       [rows[0]!.pid],
     );
     process.kill(processOfPort(client[0]!.client_port), 'SIGKILL');
+    // The worker that follows loses the database, too.
+    const second = await until(async () => {
+      const found = await database.query<{ pid: number }>(
+        `select pid from pg_stat_activity where application_name = 'zesty-crow-worker' and pid <> $1`,
+        [rows[0]!.pid],
+      );
+      return found.rows[0]?.pid;
+    });
+    await database.query('select pg_terminate_backend($1)', [second]);
     const done = await settled(id, versionId);
     expect(done).toMatchObject({ state: 'ready', problem: null });
     const names = (await filesOf(id, versionId)).filter((f) => f['role'] === 'picture').map((f) => f['name']);

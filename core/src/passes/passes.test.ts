@@ -192,6 +192,9 @@ describe('what a render is asked for', () => {
     let changed = 0;
     label!.forEach((c, p) => (c > 0 ? changed++ : expect(fresh[p]).toBe(old[p])));
     expect(changed).toBeGreaterThan(20);
+    // The IDs stay whole, too.
+    for (const name of ['CryptoObject00.R', 'CryptoObject00.G', 'CryptoObject01.G'])
+      expect(after.channels.find((c) => c.name === name)!.data).toEqual(plane(before.open, name));
     // A whole render with the new look gives the same pixels.
     const whole = table();
     whole.materials[1] = { ...whole.materials[1]!, colour: [0.9, 0.1, 0.1] };

@@ -104,8 +104,10 @@ export function develop(
       seconds: seconds() - started,
     });
   }
-  if (request.what === 'patch' && options.base)
+  if (request.what === 'patch' && options.base) {
     beauty.channels = layOver(film, beauty.channels, options.base);
+    for (const m of made) m.channels = layOver(film, m.channels, options.base);
+  }
   const picture: Made = {
     id: 'picture',
     kind: 'picture',
@@ -190,13 +192,17 @@ function sampledLines<T extends ExrChannel['data']>(data: T, width: number, heig
   return out;
 }
 
-/** New pixels where a patch took samples, the earlier picture everywhere else. */
+/** New pixels where a patch took samples, those of the earlier version everywhere else. */
 function layOver(film: Film, fresh: ExrChannel[], base: ExrImage): ExrChannel[] {
   const samples = film.samples();
   return fresh.map((c) => {
     const under = base.channels.find((b) => b.name === c.name);
     if (!under || under.data.length !== samples.length) return c;
-    const old = under.type === 'half' ? under.data : channelOf(c.name, asFloats(under), 'half').data;
-    return { ...c, data: (c.data as Uint16Array).map((v, i) => (samples[i]! > 0 ? v : old[i]!)) };
+    // IDs are bit patterns: they are only taken as they are.
+    const old =
+      under.type === c.type ? under.data : channelOf(c.name, asFloats(under), c.type as 'half').data;
+    const data = c.data.slice();
+    for (let i = 0; i < samples.length; i++) if (samples[i] === 0) data[i] = old[i]!;
+    return { ...c, data };
   });
 }

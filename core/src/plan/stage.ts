@@ -75,15 +75,7 @@ export function stage(posed: Scene, plan: Plan, roster: Roster, request: RenderR
       ...(notSeenIn.length ? { notSeenIn } : {}),
     };
   });
-  const materials = posed.materials.map((m) => {
-    const look = request.what === 'patch' ? request.looks?.[m.name] : undefined;
-    const named = { ...m, name: materialEntry.get(m.name)?.name ?? m.name };
-    if (!look) return named;
-    const changed = { ...named, ...look };
-    // A new colour replaces the old one, picture and all.
-    if (look.colour) delete changed.colourMap;
-    return changed;
-  });
+  const materials = posed.materials.map((m) => ({ ...m, name: materialEntry.get(m.name)?.name ?? m.name }));
   const { render } = plan;
   const camera = { ...posed.camera };
   if (render.lensRadius >= 0) {
@@ -99,6 +91,17 @@ export function stage(posed: Scene, plan: Plan, roster: Roster, request: RenderR
   if ((request.what === 'cut-out' || request.what === 'patch') && members.length === 0)
     throw new SceneError('Nothing in the scene is meant by the members to render. Choose some.');
   let parts = posed.parts;
+  if (request.what === 'patch')
+    // Only the members change: what else has the same material keeps it.
+    for (const i of members) {
+      const look = request.looks?.[posed.materials[parts[i]!.material]!.name];
+      if (!look) continue;
+      const changed = { ...materials[parts[i]!.material]!, ...look };
+      // A new colour replaces the old one, picture and all.
+      if (look.colour) delete changed.colourMap;
+      if (parts === posed.parts) parts = [...parts];
+      parts[i] = { ...parts[i]!, material: materials.push(changed) - 1 };
+    }
   if (request.what === 'cut-out') {
     const shown = new Set(members);
     const catches = new Set(inScene(request.catcher ?? []));

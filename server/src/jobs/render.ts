@@ -70,6 +70,11 @@ export const render: JobRunner = async (job, { pool, settings, signal, keep, pro
     frame,
     camera: plan.render.camera || (outline.cameras[0] ?? 'camera'),
   };
+  // Passes that join a version without frame numbers have none, either.
+  const { rowCount: unnumbered } = await pool.query(
+    `select 1 from file where version_id = $1 and role = 'picture' and frame is null`,
+    [versionId],
+  );
   // Files, figures and the end of the job stand or fall together: a frame is never lost or done twice.
   await inTransaction(pool, async (client) => {
     const { rowCount } = await client.query(
@@ -85,7 +90,7 @@ export const render: JobRunner = async (job, { pool, settings, signal, keep, pro
           versionId,
           jobId: job.id,
           role: 'picture',
-          frame,
+          ...(unnumbered ? {} : { frame }),
           name: fileName(plan.output, layers, naming),
           mediaType: 'image/x-exr',
         },

@@ -86,7 +86,12 @@ async function main(): Promise<void> {
     connectionString: settings.database,
     application_name: 'zesty-crow-worker',
   });
-  listener.on('error', noteError);
+  // Without it nothing is heard of any more; the process ends, and who started it begins another one. What was under
+  // way is taken up again.
+  listener.on('error', (error) => {
+    noteError(error);
+    process.exit(1);
+  });
   listener.on('notification', ({ payload }) => {
     const told = payload === undefined ? undefined : running.get(payload);
     if (told)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElCheckbox, ElColorPicker, ElInputNumber, ElOption, ElSelect } from 'element-plus';
 import { computed, ref, watch } from 'vue';
-import { srgbToLinear, type Look, type RenderRequest } from '@zesty-crow/core';
+import { partsOfPicks, srgbToLinear, type Look, type RenderRequest } from '@zesty-crow/core';
 import type { Pick } from '@zesty-crow/core/changes';
 import { usePlan } from '../prepare/plan.ts';
 import type { Version } from '../server/api.ts';
@@ -93,20 +93,7 @@ const value = computed(() => {
     const { roster } = plan;
     // The look goes to every material that the members have.
     const wanted = new Set(
-      request.who!.flatMap((p) =>
-        roster.parts.flatMap((part) => {
-          const o = roster.objects[part.object]!;
-          const m = roster.materials[part.material]!;
-          const inGroup = roster.groups.some((g) => g.name === p.member && g.objects.includes(part.object));
-          const meant =
-            p.layer === 'materials'
-              ? m.name === p.member
-              : p.layer === 'groups'
-                ? inGroup
-                : o.name === p.member;
-          return meant ? [m.source] : [];
-        }),
-      ),
+      partsOfPicks(request.who!, roster).map((p) => roster.materials[roster.parts[p]!.material]!.source),
     );
     request.looks = Object.fromEntries([...wanted].map((name) => [name, look.value]));
     if (Object.keys(look.value).length === 0) fault ??= 'Give them a new look.';
