@@ -1,7 +1,5 @@
-import { Readable } from 'node:stream';
-import type { ReadableStream } from 'node:stream/web';
 import { Hono } from 'hono';
-import { storeFile, TooLarge } from '../files/store.ts';
+import { receiveFile, type FileKind } from '../files/receive.ts';
 import { notFound, Problem } from '../http/problem.ts';
 import type { Services } from '../http/services.ts';
 import { idParam } from '../http/validate.ts';
@@ -10,7 +8,7 @@ import { shotCard } from '../shots/shots.ts';
 import { storedScene } from './scenes.ts';
 
 /** Kinds of file that a scene may be made of, by ending. */
-const KINDS: Record<string, { role: 'scene' | 'scene-part'; mediaType: string }> = {
+const KINDS: Record<string, FileKind> = {
   glb: { role: 'scene', mediaType: 'model/gltf-binary' },
   gltf: { role: 'scene', mediaType: 'model/gltf+json' },
   bin: { role: 'scene-part', mediaType: 'application/octet-stream' },
@@ -21,7 +19,8 @@ const KINDS: Record<string, { role: 'scene' | 'scene-part'; mediaType: string }>
 };
 
 /** The scene of a shot: put its files, read it, look at what is in it. */
-export function sceneRoutes({ pool, boss, settings }: Services): Hono {
+export function sceneRoutes(services: Services): Hono {
+  const { pool, boss } = services;
   const app = new Hono();
   app.get('/:id/scene', async (c) => {
     const scene = await storedScene(pool, idParam(c, 'shot'));
@@ -31,28 +30,13 @@ export function sceneRoutes({ pool, boss, settings }: Services): Hono {
   app.put('/:id/scene/:name', async (c) => {
     const shotId = idParam(c, 'shot');
     if (!(await shotCard(pool, shotId))) throw notFound('shot');
-    const name = c.req.param('name');
-    const kind = KINDS[name.slice(name.lastIndexOf('.') + 1).toLowerCase()];
-    if (!kind)
-      throw new Problem(
-        415,
-        `${name} is not part of a scene.`,
-        'A scene is one .glb, or a .gltf with its .bin, .png and .jpg files.',
-      );
-    const body = c.req.raw.body as ReadableStream | null;
-    if (!body) throw new Problem(400, `${name} is empty.`, 'Choose the file again.');
-    try {
-      const file = await storeFile(
-        pool,
-        { shotId, name, ...kind },
-        Readable.fromWeb(body),
-        settings.uploadLimit,
-      );
-      return c.json(file, 201);
-    } catch (error) {
-      if (error instanceof TooLarge) throw new Problem(413, `${name} is too large.`, error.message);
-      throw error;
-    }
+    return c.json(
+      await receiveFile(c, services, { shotId }, KINDS, {
+        title: 'is not part of a scene.',
+        detail: 'A scene is one .glb, or a .gltf with its .bin, .png and .jpg files; an .exr can light it.',
+      }),
+      201,
+    );
   });
   app.post('/:id/scene/read', async (c) => {
     const shotId = idParam(c, 'shot');

@@ -1,18 +1,16 @@
-import { Readable } from 'node:stream';
-import type { ReadableStream } from 'node:stream/web';
 import { Hono } from 'hono';
 import { CHANGE_LIST_SCHEMA, parseChangeList } from '@zesty-crow/core/changes';
 import { notFound, Problem } from '../http/problem.ts';
 import type { Services } from '../http/services.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
-import { storeFile, TooLarge } from '../files/store.ts';
+import { receiveFile, type FileKind } from '../files/receive.ts';
 import { announce, SHOT_CHANNEL } from '../jobs/jobs.ts';
 import { enqueue } from '../jobs/queue.ts';
 import type { ExportInput } from '../jobs/export.ts';
 import { versionById } from '../shots/shots.ts';
 
 /** Kinds of file that a version may be made of, by ending. */
-const KINDS: Record<string, { role: 'picture' | 'sidecar'; mediaType: string }> = {
+const KINDS: Record<string, FileKind> = {
   exr: { role: 'picture', mediaType: 'image/x-exr' },
   json: { role: 'sidecar', mediaType: 'application/json' },
 };
@@ -33,7 +31,8 @@ const exportInput = bodyOf<ExportInput>({
 });
 
 /** Versions: receive files, read them, export from them. */
-export function versionRoutes({ pool, boss, settings }: Services): Hono {
+export function versionRoutes(services: Services): Hono {
+  const { pool, boss } = services;
   const app = new Hono();
   const find = async (id: string) => {
     const version = await versionById(pool, id);
@@ -45,28 +44,14 @@ export function versionRoutes({ pool, boss, settings }: Services): Hono {
     const version = await find(idParam(c, 'version'));
     if (version.state !== 'receiving')
       throw new Problem(409, 'This version is complete.', 'Add the files as a new version.');
-    const name = c.req.param('name');
-    const kind = KINDS[name.slice(name.lastIndexOf('.') + 1).toLowerCase()];
-    if (!kind)
-      throw new Problem(
-        415,
-        `${name} is not a file that can be used.`,
-        'Drop OpenEXR files (.exr) and their manifests (.json).',
-      );
-    const body = c.req.raw.body as ReadableStream | null;
-    if (!body) throw new Problem(400, `${name} is empty.`, 'Choose the file again.');
-    try {
-      const file = await storeFile(
-        pool,
-        { shotId: version.shot_id, versionId: version.id, name, ...kind },
-        Readable.fromWeb(body),
-        settings.uploadLimit,
-      );
-      return c.json(file, 201);
-    } catch (error) {
-      if (error instanceof TooLarge) throw new Problem(413, `${name} is too large.`, error.message);
-      throw error;
-    }
+    const owner = { shotId: version.shot_id, versionId: version.id };
+    return c.json(
+      await receiveFile(c, services, owner, KINDS, {
+        title: 'is not a file that can be used.',
+        detail: 'Drop OpenEXR files (.exr) and their manifests (.json).',
+      }),
+      201,
+    );
   });
 
   app.delete('/:id', async (c) => {

@@ -40,7 +40,7 @@ onUnmounted(() => sortable?.destroy());
 </script>
 
 <template>
-  <section class="panel" aria-label="Changes">
+  <section class="card-panel" aria-label="Changes">
     <header>
       <h2>Changes</h2>
       <ElButton size="small" :icon="Plus" @click="changes.addChange()">New change</ElButton>
@@ -81,29 +81,6 @@ onUnmounted(() => sortable?.destroy());
 </template>
 
 <style scoped>
-.panel {
-  display: flex;
-  flex-direction: column;
-  height: 100%;
-  min-height: 0;
-}
-header {
-  display: flex;
-  align-items: center;
-  justify-content: space-between;
-  padding: 12px 12px 8px 14px;
-  color: var(--on-room);
-}
-h2 {
-  margin: 0;
-  font-size: 16px;
-  font-weight: 500;
-}
-.body {
-  flex: 1;
-  min-height: 0;
-  padding: 0 12px 14px;
-}
 ol {
   list-style: none;
   margin: 0;
@@ -111,10 +88,6 @@ ol {
   display: grid;
   grid-template-columns: minmax(0, 1fr);
   gap: 9px;
-}
-.empty {
-  color: var(--on-room);
-  margin: 8px 4px;
 }
 .wishes h3 {
   margin: 14px 0 4px;

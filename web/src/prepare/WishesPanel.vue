@@ -49,7 +49,7 @@ const cheapestTitle = (wish: Wish) => {
 </script>
 
 <template>
-  <section class="panel" aria-label="Wishes">
+  <section class="card-panel" aria-label="Wishes">
     <header>
       <h2>Wishes</h2>
       <ElButton size="small" :icon="Plus" @click="add">New wish</ElButton>
@@ -116,31 +116,6 @@ const cheapestTitle = (wish: Wish) => {
 </template>
 
 <style scoped>
-.panel {
-  display: flex;
-  flex-direction: column;
-  height: 100%;
-  min-height: 0;
-}
-header {
-  display: flex;
-  align-items: center;
-  justify-content: space-between;
-  padding: 9px 12px 9px 14px;
-  color: var(--on-room);
-}
-h2 {
-  margin: 0;
-  font-size: 15px;
-  font-weight: 500;
-}
-.body {
-  flex: 1;
-  padding: 3px 12px 20px;
-}
-.empty {
-  color: var(--on-room-quiet);
-}
 .wish-card {
   position: relative;
   padding: 9px 12px 11px;

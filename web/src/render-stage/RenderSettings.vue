@@ -1,86 +1,16 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
+import { ElButton, ElInput, ElOption, ElSelect, ElSwitch } from 'element-plus';
 import { computed, ref } from 'vue';
-import {
-  DEFAULT_RENDER,
-  fileName,
-  PIXEL_FILTERS,
-  PLACEHOLDERS,
-  WRITABLE_COMPRESSIONS,
-  type RenderPlan,
-} from '@zesty-crow/core';
+import { fileName, PIXEL_FILTERS, PLACEHOLDERS, WRITABLE_COMPRESSIONS } from '@zesty-crow/core';
 import { usePlan } from '../prepare/plan.ts';
 import { api } from '../server/api.ts';
+import { LENS_NUMBERS, PICTURE_NUMBERS, SURROUNDINGS_NUMBERS, TIME_NUMBERS } from './plan-number.ts';
+import PlanNumberRow from './PlanNumberRow.vue';
 import { notifyError } from '../server/notify.ts';
 
 const props = defineProps<{ shotName: string; nextVersion: number; idsOnly: boolean }>();
 const plan = usePlan();
 
-type NumberKey = { [K in keyof RenderPlan]: RenderPlan[K] extends number ? K : never }[keyof RenderPlan];
-const FIELDS: {
-  key: NumberKey;
-  label: string;
-  unit: string;
-  min: number;
-  max: number;
-  step: number;
-  hint?: string;
-  /** Shown as a percentage. */
-  percent?: boolean;
-}[] = [
-  { key: 'width', label: 'Width', unit: 'px', min: 16, max: 16384, step: 1 },
-  { key: 'height', label: 'Height', unit: 'px', min: 16, max: 16384, step: 1 },
-  { key: 'samples', label: 'Samples', unit: 'a pixel', min: 1, max: 65536, step: 1 },
-  {
-    key: 'noise',
-    label: 'Noise to reach',
-    unit: '%',
-    min: 0,
-    max: 100,
-    step: 0.5,
-    percent: true,
-    hint: 'Sampling ends where the picture is this clean; 0 takes all samples',
-  },
-  {
-    key: 'maskStep',
-    label: 'Mask step',
-    unit: '%',
-    min: 0,
-    max: 100,
-    step: 0.1,
-    percent: true,
-    hint: 'Ends when no mask changes by more than this any more; 0 takes all samples',
-  },
-  { key: 'bounces', label: 'Bounces', unit: 'of light', min: 0, max: 16, step: 1 },
-  {
-    key: 'seed',
-    label: 'Seed',
-    unit: '',
-    min: 0,
-    max: 2 ** 31 - 1,
-    step: 1,
-    hint: 'The same seed gives the same samples',
-  },
-];
-const TIME: typeof FIELDS = [
-  { key: 'first', label: 'First frame', unit: '', min: 0, max: 1e6, step: 1 },
-  { key: 'last', label: 'Last frame', unit: '', min: 0, max: 1e6, step: 1 },
-  { key: 'framesPerSecond', label: 'Frame rate', unit: 'a second', min: 1, max: 1000, step: 1 },
-  {
-    key: 'shutter',
-    label: 'Shutter',
-    unit: '% of a frame',
-    min: 0,
-    max: 100,
-    step: 5,
-    percent: true,
-    hint: '0: no motion blur',
-  },
-];
-const AROUND: typeof FIELDS = [
-  { key: 'surroundingsTurn', label: 'Turned by', unit: '°', min: -360, max: 360, step: 1 },
-  { key: 'surroundingsStops', label: 'Brighter by', unit: 'stops', min: -20, max: 20, step: 0.1 },
-];
 const chooser = ref<HTMLInputElement>();
 const pictures = computed(() => [
   ...new Set((plan.scene?.files ?? []).flatMap((f) => (/\.exr$/i.test(f.name) ? [f.name] : []))),
@@ -100,18 +30,6 @@ async function chosen(event: Event): Promise<void> {
     notifyError(error);
   }
 }
-function set(f: (typeof FIELDS)[number], value: number | null | undefined): void {
-  const shown = value ?? DEFAULT_RENDER[f.key] * (f.percent ? 100 : 1);
-  const next = Math.min(f.max, Math.max(f.min, f.step >= 1 && !f.percent ? Math.round(shown) : shown));
-  plan.plan.render[f.key] = f.percent ? next / 100 : next;
-  void plan.commit(`${f.label} ${next}`);
-}
-function reset(f: (typeof FIELDS)[number]): void {
-  set(f, undefined);
-}
-const shown = (f: (typeof FIELDS)[number]) =>
-  f.percent ? Math.round(plan.plan.render[f.key] * 1e5) / 1e3 : plan.plan.render[f.key];
-
 const ownLens = computed({
   get: () => plan.plan.render.lensRadius >= 0,
   set(on) {
@@ -141,21 +59,8 @@ const commit = (label: string) => void plan.commit(label);
 <template>
   <div class="settings">
     <h3 class="paper-heading">Picture</h3>
-    <div v-for="f in FIELDS" :key="f.key" class="field">
-      <span :title="`${f.hint ?? ''} Double-click to reset`" @dblclick="reset(f)">{{ f.label }}</span>
-      <ElInputNumber
-        :model-value="shown(f)"
-        :min="f.min"
-        :max="f.max"
-        :step="f.step"
-        :controls="false"
-        size="small"
-        :aria-label="f.label"
-        @change="(n) => set(f, n)"
-      />
-      <small>{{ f.unit }}</small>
-    </div>
-    <div class="field wide">
+    <PlanNumberRow v-for="n in PICTURE_NUMBERS" :key="n.key" :number="n" />
+    <div class="field">
       <span>Pixel filter</span>
       <ElSelect
         v-model="plan.plan.render.filter"
@@ -167,63 +72,23 @@ const commit = (label: string) => void plan.commit(label);
       </ElSelect>
     </div>
     <h3 class="paper-heading">Camera and time</h3>
-    <div v-if="(plan.outline?.cameras.length ?? 0) > 1" class="field wide">
+    <div v-if="(plan.outline?.cameras.length ?? 0) > 1" class="field">
       <span>Camera</span>
       <ElSelect v-model="plan.plan.render.camera" size="small" aria-label="Camera" @change="commit('Camera')">
         <ElOption value="" label="the first one" />
         <ElOption v-for="c in plan.outline!.cameras" :key="c" :value="c" :label="c" />
       </ElSelect>
     </div>
-    <div v-for="f in TIME" :key="f.key" class="field">
-      <span :title="`${f.hint ?? ''} Double-click to reset`" @dblclick="reset(f)">{{ f.label }}</span>
-      <ElInputNumber
-        :model-value="shown(f)"
-        :min="f.min"
-        :max="f.max"
-        :step="f.step"
-        :controls="false"
-        size="small"
-        :aria-label="f.label"
-        @change="(n) => set(f, n)"
-      />
-      <small>{{ f.unit }}</small>
-    </div>
-    <div class="field wide">
+    <PlanNumberRow v-for="n in TIME_NUMBERS" :key="n.key" :number="n" />
+    <div class="field">
       <span>Own lens</span>
       <ElSwitch v-model="ownLens" size="small" class="paper-switch" aria-label="Lens of its own" />
     </div>
     <template v-if="ownLens">
-      <div class="field">
-        <span>Lens radius</span>
-        <ElInputNumber
-          v-model="plan.plan.render.lensRadius"
-          :min="0"
-          :max="1e6"
-          :step="0.001"
-          :controls="false"
-          size="small"
-          aria-label="Lens radius"
-          @change="commit('Lens radius')"
-        />
-        <small>scene units</small>
-      </div>
-      <div class="field">
-        <span>Sharp at</span>
-        <ElInputNumber
-          v-model="plan.plan.render.focus"
-          :min="0.0001"
-          :max="1e9"
-          :step="0.1"
-          :controls="false"
-          size="small"
-          aria-label="Sharp at"
-          @change="commit('Distance of focus')"
-        />
-        <small>scene units</small>
-      </div>
+      <PlanNumberRow v-for="n in LENS_NUMBERS" :key="n.key" :number="n" />
     </template>
     <h3 class="paper-heading">Surroundings</h3>
-    <div class="field wide">
+    <div class="field">
       <span>Light from</span>
       <ElSelect
         v-model="plan.plan.render.surroundings"
@@ -238,20 +103,7 @@ const commit = (label: string) => void plan.commit(label);
     <ElButton size="small" text @click="chooser?.click()">Add a picture (.exr)…</ElButton>
     <input ref="chooser" type="file" accept=".exr" hidden @change="chosen" />
     <template v-if="plan.plan.render.surroundings">
-      <div v-for="f in AROUND" :key="f.key" class="field">
-        <span title="Double-click to reset" @dblclick="reset(f)">{{ f.label }}</span>
-        <ElInputNumber
-          :model-value="shown(f)"
-          :min="f.min"
-          :max="f.max"
-          :step="f.step"
-          :controls="false"
-          size="small"
-          :aria-label="f.label"
-          @change="(n) => set(f, n)"
-        />
-        <small>{{ f.unit }}</small>
-      </div>
+      <PlanNumberRow v-for="n in SURROUNDINGS_NUMBERS" :key="n.key" :number="n" />
     </template>
     <h3 class="paper-heading">Output</h3>
     <ElInput
@@ -272,7 +124,7 @@ const commit = (label: string) => void plan.commit(label);
         <li v-for="n in group" :key="n" class="cut" :title="n">{{ n }}</li>
       </template>
     </ul>
-    <div class="field wide">
+    <div class="field">
       <span>IDs in own file</span>
       <ElSwitch
         v-model="plan.plan.output.idsApart"
@@ -282,7 +134,7 @@ const commit = (label: string) => void plan.commit(label);
         @change="commit('File of the ID passes')"
       />
     </div>
-    <div class="field wide">
+    <div class="field">
       <span>Compression</span>
       <ElSelect
         v-model="plan.plan.output.compression"
@@ -307,19 +159,10 @@ const commit = (label: string) => void plan.commit(label);
 }
 .field {
   display: grid;
-  grid-template-columns: 96px 74px minmax(0, 1fr);
+  grid-template-columns: 96px minmax(0, 1fr);
   gap: 8px;
   align-items: center;
   min-height: 28px;
-}
-.field.wide {
-  grid-template-columns: 96px minmax(0, 1fr);
-}
-.field :deep(.el-input-number) {
-  width: 74px;
-}
-.field small {
-  color: var(--ink-quiet);
 }
 .places {
   display: flex;
