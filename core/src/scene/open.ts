@@ -1,4 +1,3 @@
-/// <reference path="./draco3dgltf.d.ts" />
 import { WebIO, type Document, type GLTF, type JSONDocument, type Node } from '@gltf-transform/core';
 import {
   EXTMeshoptCompression,

@@ -3,7 +3,10 @@ const USUAL: Record<string, [many: string, one: string]> = {
   Material: ['materials', 'material'],
   Asset: ['groups', 'group'],
 };
-const WAYS: Record<string, string> = { Refracted: 'through glass', Reflected: 'in mirrors' };
+const WAYS: Record<string, { long: string; short: string }> = {
+  Refracted: { long: 'through glass', short: 'behind glass' },
+  Reflected: { long: 'in mirrors', short: 'in mirror' },
+};
 
 /**
  * What an ID layer is called for people: the usual names of cryptomattes and of our through-glass layers become plain
@@ -14,6 +17,9 @@ export function layerLabel(name: string, one = false): string {
   const usual = found && USUAL[found[3]!];
   if (!found || !usual) return name;
   const way = WAYS[found[1]!];
-  const deep = found[2] ? `, ${found[2]} deep` : '';
-  return `${usual[one ? 1 : 0]}${way ? ` ${way}${deep}` : ''}`;
+  if (!way) return usual[one ? 1 : 0];
+  // One member stands in a narrow list: its kind is short there.
+  return one
+    ? `${way.short}${found[2] ? ` ${found[2]}` : ''}`
+    : `${usual[0]} ${way.long}${found[2] ? `, ${found[2]} deep` : ''}`;
 }

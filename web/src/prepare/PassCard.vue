@@ -31,6 +31,7 @@ const fields = computed(() =>
   ),
 );
 
+const whoAt = (key: string) => props.use.values[key] as Who | undefined;
 function set(key: string, value: unknown): void {
   const values = { ...props.use.values };
   if (value === undefined || value === null) delete values[key];
@@ -71,7 +72,7 @@ function set(key: string, value: unknown): void {
           v-if="f.type === 'who'"
           :label="f.label"
           :optional="f.optional"
-          :model-value="use.values[f.key] as Who | undefined"
+          :model-value="whoAt(f.key)"
           @change="set(f.key, $event)"
         />
         <label v-else class="field">

@@ -28,24 +28,37 @@ const HIDDEN: { value: HiddenFrom; label: string }[] = [
 const sources = computed(() => [...selection.selected]);
 const paths = computed(() => [...selection.objectPaths]);
 
-function number(countUp: boolean): void {
-  const list: Record<string, { number?: number }> =
-    selection.what === 'materials' ? plan.plan.materials : plan.plan.objects;
-  sources.value.forEach((source, i) => {
-    list[source] = { ...list[source], number: start.value + (countUp ? i : 0) };
+type Sheet = { name?: string; number?: number; hidden?: HiddenFrom[]; notSeenIn?: string[] };
+/** Changes one thing about some entries of the plan; what says nothing any more is taken out of it. */
+function edit(
+  list: Record<string, Sheet>,
+  keys: string[],
+  change: (i: number) => Sheet,
+  label: string,
+): void {
+  keys.forEach((key, i) => {
+    const next: Record<string, unknown> = { ...list[key], ...change(i) };
+    for (const k of Object.keys(next)) if (next[k] === undefined) delete next[k];
+    if (Object.keys(next).length) list[key] = next as Sheet;
+    else delete list[key];
   });
-  void plan.commit(`Number ${sources.value.length} things from ${start.value}`);
+  void plan.commit(label);
 }
-function unnumber(): void {
-  const list: Record<string, { number?: number }> =
-    selection.what === 'materials' ? plan.plan.materials : plan.plan.objects;
-  for (const source of sources.value) {
-    const { number: _gone, ...rest } = list[source] ?? {};
-    if (Object.keys(rest).length) list[source] = rest;
-    else delete list[source];
-  }
-  void plan.commit('Take numbers off');
-}
+const numbered = () =>
+  (selection.what === 'materials' ? plan.plan.materials : plan.plan.objects) as Record<string, Sheet>;
+const number = (countUp: boolean) =>
+  edit(
+    numbered(),
+    sources.value,
+    (i) => ({ number: start.value + (countUp ? i : 0) }),
+    `Number ${sources.value.length} things from ${start.value}`,
+  );
+const unnumber = () => edit(numbered(), sources.value, () => NONE.number, 'Take numbers off');
+const NONE = {
+  number: { number: undefined } as unknown as Sheet,
+  hidden: { hidden: undefined } as unknown as Sheet,
+  notSeenIn: { notSeenIn: undefined } as unknown as Sheet,
+};
 
 /** What all selected objects are hidden from. */
 const hidden = computed<HiddenFrom[]>({
@@ -53,27 +66,23 @@ const hidden = computed<HiddenFrom[]>({
     HIDDEN.map((h) => h.value).filter((h) =>
       paths.value.every((p) => plan.plan.objects[p]?.hidden?.includes(h)),
     ),
-  set(next) {
-    for (const path of paths.value) {
-      const { hidden: _old, ...rest } = plan.plan.objects[path] ?? {};
-      const sheet = next.length ? { ...rest, hidden: next } : rest;
-      if (Object.keys(sheet).length) plan.plan.objects[path] = sheet;
-      else delete plan.plan.objects[path];
-    }
-    void plan.commit('Change what sees the selection');
-  },
+  set: (next) =>
+    edit(
+      plan.plan.objects,
+      paths.value,
+      () => (next.length ? { hidden: next } : NONE.hidden),
+      'Change what sees the selection',
+    ),
 });
 const notSeenIn = computed<string[]>({
   get: () => plan.plan.objects[paths.value[0] ?? '']?.notSeenIn ?? [],
-  set(next) {
-    for (const path of paths.value) {
-      const { notSeenIn: _old, ...rest } = plan.plan.objects[path] ?? {};
-      const sheet = next.length ? { ...rest, notSeenIn: next } : rest;
-      if (Object.keys(sheet).length) plan.plan.objects[path] = sheet;
-      else delete plan.plan.objects[path];
-    }
-    void plan.commit('Change whose reflections show the selection');
-  },
+  set: (next) =>
+    edit(
+      plan.plan.objects,
+      paths.value,
+      () => (next.length ? { notSeenIn: next } : NONE.notSeenIn),
+      'Change whose reflections show the selection',
+    ),
 });
 const title = computed(() => {
   const n = sources.value.length;

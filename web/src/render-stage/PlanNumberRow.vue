@@ -21,7 +21,7 @@ function set(value: number | null | undefined): void {
 </script>
 
 <template>
-  <div class="field">
+  <div class="number-row">
     <span :title="`${number.hint ?? ''} Double-click to reset.`" @dblclick="set(undefined)">{{
       number.label
     }}</span>
@@ -40,14 +40,14 @@ function set(value: number | null | undefined): void {
 </template>
 
 <style scoped>
-.field {
+.number-row {
   display: grid;
   grid-template-columns: 96px 74px minmax(0, 1fr);
   gap: 8px;
   align-items: center;
   min-height: 28px;
 }
-.field :deep(.el-input-number) {
+.number-row :deep(.el-input-number) {
   width: 74px;
 }
 small {
