@@ -161,7 +161,12 @@ export async function renderScene(
       const whole = await Promise.race([round(samples, upTo), cancelled]);
       samples = upTo;
       if (!whole || control.keep?.aborted || sums.every((t) => t!.finished.every((f) => f === 1))) break;
-      if (settings.maskStep > 0 && samples >= 32 && sums.every((t) => t!.change < settings.maskStep)) break;
+      if (
+        settings.maskStep > 0 &&
+        samples >= 32 &&
+        sums.every((t) => t!.change < settings.maskStep || t!.finished.every((f) => f === 1))
+      )
+        break;
     }
   } finally {
     for (const w of workers) w.removeAllListeners();

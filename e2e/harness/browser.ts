@@ -57,6 +57,23 @@ export const withText = (driver: WebDriver, tag: string, text: string): Promise<
     `no ${tag} says "${text}"`,
   );
 
+/** Clicks what is still on its way into the page: menus and dialogs come in with a short motion. */
+export async function clickSoon(driver: WebDriver, find: () => Promise<WebElement>): Promise<void> {
+  let last: unknown;
+  const clicked = async () => {
+    try {
+      await (await find()).click();
+      return true;
+    } catch (error) {
+      last = error;
+      return false;
+    }
+  };
+  await driver.wait(clicked, 10_000).catch(() => {
+    throw last;
+  });
+}
+
 export async function savePicture(driver: WebDriver, path: string): Promise<void> {
   writeFileSync(path, Buffer.from(await driver.takeScreenshot(), 'base64'));
 }

@@ -5,7 +5,7 @@ import { By, type WebDriver } from 'selenium-webdriver';
 import { readExr } from '@zesty-crow/core/exr';
 import { samplePath } from '../../core/test/fixtures/samples.ts';
 import { startApplication, type Application } from '../harness/application.ts';
-import { openBrowser, see, withText } from '../harness/browser.ts';
+import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
 
 let application: Application;
@@ -70,8 +70,7 @@ test('a click begins a change, a number corrects it, and all is there after a re
   await page.clickAt(...ROOF);
   expect((await page.picks()).join()).toContain('hive/roof');
   await (await withText(driver, 'button', 'Add a correction')).click();
-  await driver.sleep(400);
-  await (await withText(driver, 'li', 'Exposure')).click();
+  await clickSoon(driver, () => withText(driver, 'li', 'Exposure'));
   await page.settled();
   await page.type('Exposure', -2);
   await page.press('p');
@@ -125,13 +124,13 @@ test('what another window does appears here, and nothing is overwritten', async 
   const path = `${application.address}/api/shots/${shots.find((s) => s.name === 'Honey table')!.id}/changes`;
   const state = (await (await fetch(path)).json()) as {
     revision: number;
-    list: { changes: { words: string }[] };
+    body: { changes: { words: string }[] };
   };
-  state.list.changes[0]!.words = 'Lids like the hive, said elsewhere';
+  state.body.changes[0]!.words = 'Lids like the hive, said elsewhere';
   const saved = await fetch(path, {
     method: 'PUT',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ revision: state.revision, label: 'Elsewhere', list: state.list }),
+    body: JSON.stringify({ revision: state.revision, label: 'Elsewhere', body: state.body }),
   });
   expect(saved.status).toBe(200);
   const words = () => driver.executeScript<string>(`return document.querySelector('li.card textarea').value`);

@@ -21,7 +21,12 @@ afterAll(async () => {
 });
 
 const all = (css: string) => driver.findElements(By.css(css));
-const texts = async (css: string) => Promise.all((await all(css)).map((e) => e.getText()));
+/** In one step, because the page may draw itself anew between two. */
+const texts = (css: string) =>
+  driver.executeScript<string[]>(
+    'return [...document.querySelectorAll(arguments[0])].map((e) => e.innerText.trim())',
+    css,
+  );
 const wait = (what: () => Promise<boolean>, why: string, timeout = 20_000) => driver.wait(what, timeout, why);
 /** Clicks a place of the scene's view, in shares of its size. */
 async function clickView(u: number, v: number, more = false): Promise<void> {

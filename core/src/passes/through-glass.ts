@@ -55,11 +55,12 @@ export const throughGlass: PassKind = {
     ...BY_FIELDS,
     RANKS_FIELD,
   ],
-  title: (v) =>
-    `${byLabel(v)} seen ${throughOf(v).way === 'refraction' ? 'through glass' : 'in reflections'}${throughOf(v).depth > 1 ? `, depth ${throughOf(v).depth}` : ''}`.replace(
-      /^./,
-      (c) => c.toUpperCase(),
-    ),
+  title(v) {
+    const { way, depth } = throughOf(v);
+    const where = way === 'refraction' ? 'through glass' : 'in mirrors';
+    const text = `${byLabel(v)} ${where}${depth > 1 ? `, ${depth} deep` : ''}`;
+    return text.charAt(0).toUpperCase() + text.slice(1);
+  },
   gather: (v) => ({ through: [throughOf(v)] }),
   channels: (v) => cryptoChannels(layer(v), ranksOf(v)),
   layer,

@@ -23,8 +23,10 @@ export interface JobRow {
   ended: string | null;
 }
 
-const COLUMNS =
-  'id, kind, shot_id, version_id, state, progress, message, input, result, frame, look, keep, created, started, ended';
+/** What browsers are told of a job: not its input, which may hold a whole plan. */
+const TOLD =
+  'id, kind, shot_id, version_id, state, progress, message, result, frame, look, keep, created, started, ended';
+const COLUMNS = `${TOLD}, input`;
 
 /** Channel on which every change of a job is announced, with the job's id. */
 export const JOB_CHANNEL = 'zesty_crow_job';
@@ -34,15 +36,18 @@ export const SHOT_CHANNEL = 'zesty_crow_shot';
 export const announce = (pool: Pool, channel: string, id: string) =>
   pool.query('select pg_notify($1, $2)', [channel, id]);
 
-export async function jobById(pool: Pool, id: string): Promise<JobRow | undefined> {
-  return (await pool.query<JobRow>(`select ${COLUMNS} from job where id = $1`, [id])).rows[0];
+/** A job as browsers are told of it. */
+export type ToldJob = Omit<JobRow, 'input'>;
+
+export async function jobById(pool: Pool, id: string): Promise<ToldJob | undefined> {
+  return (await pool.query<ToldJob>(`select ${TOLD} from job where id = $1`, [id])).rows[0];
 }
 
 /** Jobs that are not over, and those that ended within the last minutes, newest first. */
-export async function recentJobs(pool: Pool): Promise<JobRow[]> {
+export async function recentJobs(pool: Pool): Promise<ToldJob[]> {
   return (
-    await pool.query<JobRow>(
-      `select ${COLUMNS} from job
+    await pool.query<ToldJob>(
+      `select ${TOLD} from job
        where state in ('waiting', 'running') or ended > now() - interval '30 minutes'
        order by created desc limit 100`,
     )

@@ -95,6 +95,19 @@ export function renderRoutes({ pool, boss, settings }: Services): Hono {
       throw new Problem(409, 'The plan cannot be rendered yet.', faults.map((f) => f.message).join(' '), {
         findings: faults,
       });
+    const lit = plan.render.surroundings;
+    if (lit && !scene.files.some((f) => f.name === lit))
+      throw new Problem(
+        409,
+        'The surroundings are missing.',
+        `The plan lights the scene by "${lit}". Add that picture in Render, or choose the scene's own sky.`,
+      );
+    if (plan.render.camera && !scene.outline.cameras.includes(plan.render.camera))
+      throw new Problem(
+        409,
+        'The camera is not there.',
+        `The scene has no camera "${plan.render.camera}". Choose another one in Render.`,
+      );
     const frames = plan.render.last - plan.render.first + 1;
     if (frames > FAR_FRAMES)
       throw new Problem(

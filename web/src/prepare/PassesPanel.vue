@@ -2,11 +2,14 @@
 import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu, ElTooltip } from 'element-plus';
 import { ListChecks, Plus } from '@lucide/vue';
 import { computed, ref } from 'vue';
-import { PASSES, passKind } from '@zesty-crow/core';
+import { parsePlan, PASSES, passKind } from '@zesty-crow/core';
+import { notifyError } from '../server/notify.ts';
 import PassCard from './PassCard.vue';
 import { usePlan } from './plan.ts';
 import { duration, megabytes } from './size.ts';
 
+/** Name of the shot. */
+const props = defineProps<{ name: string }>();
 const plan = usePlan();
 const open = ref<string>();
 
@@ -26,6 +29,28 @@ const picture = computed(() => costOf('picture'));
 /** A pass's own message stands on its card. */
 const notes = computed(() => plan.findings.filter((f) => f.code !== 'pass-fault'));
 
+const chooser = ref<HTMLInputElement>();
+async function chosen(event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement;
+  const file = input.files?.[0];
+  input.value = '';
+  if (!file) return;
+  try {
+    plan.plan = parsePlan(JSON.parse(await file.text()));
+    void plan.commit(`Load ${file.name}`);
+  } catch (error) {
+    notifyError(new Error(`${file.name} is no ID plan: ${(error as Error).message}.`));
+  }
+}
+function save(): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(
+    new Blob([JSON.stringify(plan.plan, null, 2)], { type: 'application/json' }),
+  );
+  link.download = `${props.name || 'shot'}.plan.json`;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}
 function add(kind: string): void {
   open.value = plan.addPass(kind).id;
 }
@@ -101,6 +126,11 @@ function add(kind: string): void {
         }}
       </p>
       <p v-for="f in notes" :key="f.code + f.message" class="note" :class="f.severity">{{ f.message }}</p>
+      <div class="files">
+        <ElButton size="small" @click="save">Save plan…</ElButton>
+        <ElButton size="small" @click="chooser?.click()">Load plan…</ElButton>
+        <input ref="chooser" type="file" accept=".json" hidden @change="chosen" />
+      </div>
     </footer>
   </section>
 </template>
@@ -172,5 +202,8 @@ footer {
 }
 .note.warning {
   border-color: #b08b1e;
+}
+.files {
+  margin-top: 12px;
 }
 </style>

@@ -2,7 +2,6 @@
 import { ElButton } from 'element-plus';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { parsePlan } from '@zesty-crow/core';
 import { api, type Shot } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
@@ -63,26 +62,6 @@ function chosen(event: Event): void {
   void take([...(input.files ?? [])]);
   input.value = '';
 }
-const planChooser = ref<HTMLInputElement>();
-async function planChosen(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement;
-  const file = input.files?.[0];
-  input.value = '';
-  if (!file) return;
-  try {
-    plan.plan = parsePlan(JSON.parse(await file.text()));
-    void plan.commit(`Load ${file.name}`);
-  } catch (error) {
-    notifyError(new Error(`${file.name} is no ID plan: ${(error as Error).message}.`));
-  }
-}
-function saveJson(name: string, value: unknown): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([JSON.stringify(value, null, 2)], { type: 'application/json' }));
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
-}
 const hasScene = computed(() => (plan.scene?.files.length ?? 0) > 0);
 const sceneNotes = computed(() => plan.outline?.findings.filter((f) => f.severity !== 'info') ?? []);
 </script>
@@ -104,11 +83,6 @@ const sceneNotes = computed(() => plan.outline?.findings.filter((f) => f.severit
           @change="chosen"
         />
         <template #end>
-          <ElButton size="small" @click="planChooser?.click()">Load plan…</ElButton>
-          <input ref="planChooser" type="file" accept=".json" hidden @change="planChosen" />
-          <ElButton size="small" @click="saveJson(`${shot?.name ?? 'shot'}.plan.json`, plan.plan)"
-            >Save plan…</ElButton
-          >
           <ElButton
             size="small"
             type="primary"
@@ -144,7 +118,7 @@ const sceneNotes = computed(() => plan.outline?.findings.filter((f) => f.severit
         </template>
       </div>
     </div>
-    <aside class="right"><PassesPanel /></aside>
+    <aside class="right"><PassesPanel :name="shot?.name ?? ''" /></aside>
   </div>
 </template>
 

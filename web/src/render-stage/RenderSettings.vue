@@ -72,7 +72,7 @@ const commit = (label: string) => void plan.commit(label);
       </ElSelect>
     </div>
     <h3 class="paper-heading">Camera and time</h3>
-    <div v-if="(plan.outline?.cameras.length ?? 0) > 1" class="field">
+    <div v-if="(plan.outline?.cameras.length ?? 0) > 1 || plan.plan.render.camera" class="field">
       <span>Camera</span>
       <ElSelect v-model="plan.plan.render.camera" size="small" aria-label="Camera" @change="commit('Camera')">
         <ElOption value="" label="the first one" />

@@ -89,10 +89,13 @@ function chosen(event: Event): void {
   input.value = '';
 }
 
+/** A scene without a picture, and none on its way. */
+const toPrepare = (shot: ShotCard) =>
+  shot.hasScene && (shot.version === null || shot.versionState === 'failed');
 function open(shot: ShotCard): void {
   if (shot.versionState === 'ready' || shot.preview)
     void router.push({ name: 'correct', params: { id: shot.id } });
-  else if (shot.hasScene) void router.push({ name: 'prepare', params: { id: shot.id } });
+  else if (toPrepare(shot)) void router.push({ name: 'prepare', params: { id: shot.id } });
 }
 
 async function beginRename(shot: ShotCard): Promise<void> {
@@ -194,7 +197,7 @@ async function remove(shot: ShotCard): Promise<void> {
           class="plain-button picture"
           type="button"
           :aria-label="`Open ${shot.name}`"
-          :disabled="!shot.preview && !shot.hasScene"
+          :disabled="!shot.preview && !toPrepare(shot)"
           @click="open(shot)"
           @dragover.prevent
           @drop.prevent.stop="dropped($event, shot)"
