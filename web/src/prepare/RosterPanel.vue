@@ -105,28 +105,17 @@ function numberTitle(row: Row): string {
   ];
 }
 
-function edit(row: Row, change: { name?: string | undefined; number?: number | undefined }): void {
-  const list: Record<string, { name?: string; number?: number }> =
-    row.kind === 'material' ? plan.plan.materials : plan.plan.objects;
-  const next = { ...list[row.id] };
-  for (const key of ['name', 'number'] as const)
-    if (key in change) {
-      if (change[key] === undefined) delete next[key];
-      else Object.assign(next, { [key]: change[key] });
-    }
-  if (Object.keys(next).length) list[row.id] = next;
-  else delete list[row.id];
-}
 function setNumber(row: Row, text: string): void {
   const value = text.trim() === '' ? undefined : Number(text);
   if (value !== undefined && !(Number.isInteger(value) && value >= 0 && value <= 65535)) return;
   // A number typed into one of several selected rows is meant for all of them.
   const many = selection.selected.has(row.id) && selection.selected.size > 1;
-  for (const id of many ? selection.selected : [row.id]) edit({ ...row, id }, { number: value });
-  void plan.commit(
-    value === undefined
-      ? `Take number off ${many ? `${selection.selected.size} things` : row.label}`
-      : `Number ${many ? `${selection.selected.size} things` : row.label} ${value}`,
+  const whom = many ? `${selection.selected.size} things` : row.label;
+  plan.editSheets(
+    selection.what,
+    many ? [...selection.selected] : [row.id],
+    () => ({ number: value }),
+    value === undefined ? `Take number off ${whom}` : `Number ${whom} ${value}`,
   );
 }
 async function beginRename(row: Row): Promise<void> {
@@ -140,8 +129,12 @@ function endRename(row: Row, keep: boolean): void {
   renaming.value = undefined;
   const name = newName.value.trim();
   if (!keep) return;
-  edit(row, { name: name === '' || name === row.id ? undefined : name });
-  void plan.commit(`Rename ${row.label}`);
+  plan.editSheets(
+    selection.what,
+    [row.id],
+    () => ({ name: name === '' || name === row.id ? undefined : name }),
+    `Rename ${row.label}`,
+  );
 }
 </script>
 

@@ -28,37 +28,15 @@ const HIDDEN: { value: HiddenFrom; label: string }[] = [
 const sources = computed(() => [...selection.selected]);
 const paths = computed(() => [...selection.objectPaths]);
 
-type Sheet = { name?: string; number?: number; hidden?: HiddenFrom[]; notSeenIn?: string[] };
-/** Changes one thing about some entries of the plan; what says nothing any more is taken out of it. */
-function edit(
-  list: Record<string, Sheet>,
-  keys: string[],
-  change: (i: number) => Sheet,
-  label: string,
-): void {
-  keys.forEach((key, i) => {
-    const next: Record<string, unknown> = { ...list[key], ...change(i) };
-    for (const k of Object.keys(next)) if (next[k] === undefined) delete next[k];
-    if (Object.keys(next).length) list[key] = next as Sheet;
-    else delete list[key];
-  });
-  void plan.commit(label);
-}
-const numbered = () =>
-  (selection.what === 'materials' ? plan.plan.materials : plan.plan.objects) as Record<string, Sheet>;
 const number = (countUp: boolean) =>
-  edit(
-    numbered(),
+  plan.editSheets(
+    selection.what,
     sources.value,
     (i) => ({ number: start.value + (countUp ? i : 0) }),
     `Number ${sources.value.length} things from ${start.value}`,
   );
-const unnumber = () => edit(numbered(), sources.value, () => NONE.number, 'Take numbers off');
-const NONE = {
-  number: { number: undefined } as unknown as Sheet,
-  hidden: { hidden: undefined } as unknown as Sheet,
-  notSeenIn: { notSeenIn: undefined } as unknown as Sheet,
-};
+const unnumber = () =>
+  plan.editSheets(selection.what, sources.value, () => ({ number: undefined }), 'Take numbers off');
 
 /** What all selected objects are hidden from. */
 const hidden = computed<HiddenFrom[]>({
@@ -67,20 +45,20 @@ const hidden = computed<HiddenFrom[]>({
       paths.value.every((p) => plan.plan.objects[p]?.hidden?.includes(h)),
     ),
   set: (next) =>
-    edit(
-      plan.plan.objects,
+    plan.editSheets(
+      'objects',
       paths.value,
-      () => (next.length ? { hidden: next } : NONE.hidden),
+      () => ({ hidden: next.length ? next : undefined }),
       'Change what sees the selection',
     ),
 });
 const notSeenIn = computed<string[]>({
   get: () => plan.plan.objects[paths.value[0] ?? '']?.notSeenIn ?? [],
   set: (next) =>
-    edit(
-      plan.plan.objects,
+    plan.editSheets(
+      'objects',
       paths.value,
-      () => (next.length ? { notSeenIn: next } : NONE.notSeenIn),
+      () => ({ notSeenIn: next.length ? next : undefined }),
       'Change whose reflections show the selection',
     ),
 });

@@ -10,6 +10,7 @@ import {
   proposePasses,
   rosterOf,
   type Measured,
+  type ObjectSheet,
   type PassUse,
   type Roster,
 } from '@zesty-crow/core';
@@ -17,6 +18,9 @@ import type { Pick } from '@zesty-crow/core/changes';
 import { useDocument } from '../history/document.ts';
 import { api, type StoredScene } from '../server/api.ts';
 import { listen } from '../server/events.ts';
+
+/** Something about an object or material; undefined takes it off. */
+export type SheetChange = { [K in keyof ObjectSheet]?: ObjectSheet[K] | undefined };
 
 const newId = () => crypto.randomUUID().slice(0, 13);
 const EMPTY: Roster = { objects: [], materials: [], groups: [], attributes: [], parts: [] };
@@ -51,6 +55,23 @@ export const usePlan = defineStore('plan', () => {
   listen({
     shot: (id) => void (id === shotId.value && loadScene(id).catch(() => undefined)),
   });
+
+  /** Changes something about things of the scene in one step; what is undefined is taken off. */
+  function editSheets(
+    what: 'objects' | 'materials',
+    sources: readonly string[],
+    change: (i: number) => SheetChange,
+    label: string,
+  ): void {
+    const list: Record<string, object> = plan.value[what];
+    sources.forEach((source, i) => {
+      const next = Object.entries({ ...list[source], ...change(i) }).filter(([, v]) => v !== undefined);
+      // A sheet that says nothing any more is no sheet.
+      if (next.length) list[source] = Object.fromEntries(next);
+      else delete list[source];
+    });
+    void commit(label);
+  }
 
   function addWish(words = '', who: Pick[] = []): void {
     plan.value.wishes.push({ id: newId(), words, who, throughGlass: false });
@@ -110,6 +131,7 @@ export const usePlan = defineStore('plan', () => {
     measured,
     load,
     loadScene,
+    editSheets,
     addWish,
     removeWish,
     addPass,
