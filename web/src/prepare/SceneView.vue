@@ -93,12 +93,8 @@ function move(e: PointerEvent): void {
   if (e.buttons || !shown.value || performance.now() - asked < 60) return;
   asked = performance.now();
   const hits = stage?.hitsAt(e.offsetX, e.offsetY) ?? [];
-  hover.value = hits.length
-    ? hits
-        .slice(0, 3)
-        .map((h) => nameOf(sourceOf(h)))
-        .join('  behind it ')
-    : undefined;
+  const [front, ...behind] = hits.slice(0, 3).map((h) => nameOf(sourceOf(h)));
+  hover.value = front && (behind.length ? `${front}, behind it ${behind.join(', ')}` : front);
 }
 
 onMounted(() => {

@@ -74,7 +74,13 @@ const commit = (label: string) => void plan.commit(label);
     <h3 class="paper-heading">Camera and time</h3>
     <div v-if="(plan.outline?.cameras.length ?? 0) > 1 || plan.plan.render.camera" class="field">
       <span>Camera</span>
-      <ElSelect v-model="plan.plan.render.camera" size="small" aria-label="Camera" @change="commit('Camera')">
+      <ElSelect
+        v-model="plan.plan.render.camera"
+        size="small"
+        aria-label="Camera"
+        :empty-values="[null, undefined]"
+        @change="commit('Camera')"
+      >
         <ElOption value="" label="the first one" />
         <ElOption v-for="c in plan.outline!.cameras" :key="c" :value="c" :label="c" />
       </ElSelect>
@@ -94,6 +100,7 @@ const commit = (label: string) => void plan.commit(label);
         v-model="plan.plan.render.surroundings"
         size="small"
         aria-label="Picture that lights the scene"
+        :empty-values="[null, undefined]"
         @change="commit('Surroundings')"
       >
         <ElOption value="" label="the scene’s own sky" />
