@@ -63,7 +63,7 @@ const start = bodyOf<{ request: RenderRequest; base?: string }>({
   },
 });
 
-const FAR_FRAMES = 5000;
+const MOST_FRAMES = 5000;
 
 /** Renders of a shot: start one, list them with their jobs and costs. */
 export function renderRoutes({ pool, boss, settings }: Services): Hono {
@@ -109,11 +109,11 @@ export function renderRoutes({ pool, boss, settings }: Services): Hono {
         `The scene has no camera "${plan.render.camera}". Choose another one in Render.`,
       );
     const frames = plan.render.last - plan.render.first + 1;
-    if (frames > FAR_FRAMES)
+    if (frames > MOST_FRAMES)
       throw new Problem(
         409,
         `${frames} frames are too many for one render.`,
-        `Render up to ${FAR_FRAMES} at once.`,
+        `Render up to ${MOST_FRAMES} at once.`,
       );
 
     const over = base === undefined ? undefined : await versionById(pool, base);
