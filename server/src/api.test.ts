@@ -403,11 +403,13 @@ describe('renders', () => {
     await settled(id, first['versionId']);
     const files = (await filesOf(id, first['versionId'])).filter((f) => f['role'] === 'picture');
     expect(files.map((f) => f['name'])).toEqual(['Layers_v001_all.0001.exr', 'Layers_v001_ids.0001.exr']);
-    const { body } = await call('GET', `/shots/${id}`);
-    expect(body['versions'][0].summary.layers.map((l: Json) => l['name'])).toEqual([
-      'CryptoObject',
-      'RefractedObject',
-    ]);
+    // The version is brought up to date just after its passes have joined it.
+    const layers = await until(async () => {
+      const { body } = await call('GET', `/shots/${id}`);
+      const names: string[] = body['versions'][0].summary.layers.map((l: Json) => l['name']);
+      return names.length > 1 ? names : undefined;
+    });
+    expect(layers).toEqual(['CryptoObject', 'RefractedObject']);
 
     const who = [{ mode: 'with', layer: 'objects', member: 'bee' }];
     const patch = await render(

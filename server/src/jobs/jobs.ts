@@ -146,7 +146,8 @@ export async function lookOf(pool: Pool, id: string): Promise<Buffer | undefined
 
 /**
  * Jobs that have to go into the queue again: those whose worker has not signed in for a while, and waiting ones that
- * were put back or have waited long enough for the queue to have lost them. Taking one twice does no harm.
+ * were put back, or that wait although no worker does anything of their kind: the queue handed them to one that died
+ * before it took them. Taking one twice does no harm.
  */
 export async function reviveJobs(pool: Pool): Promise<Pick<JobRow, 'id' | 'kind'>[]> {
   return (
@@ -154,7 +155,8 @@ export async function reviveJobs(pool: Pool): Promise<Pick<JobRow, 'id' | 'kind'
       `update job set state = 'waiting', queued = now(), progress = 0,
          message = case when state = 'running' then 'Taken up again' else message end
        where (state = 'running' and seen < now() - interval '20 seconds')
-         or (state = 'waiting' and (queued is null or queued < now() - interval '10 minutes'))
+         or (state = 'waiting' and (queued is null or (queued < now() - interval '15 seconds'
+           and not exists (select 1 from job r where r.kind = job.kind and r.state = 'running'))))
        returning id, kind`,
     )
   ).rows;

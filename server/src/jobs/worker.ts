@@ -7,7 +7,7 @@ import { ingest } from './ingest.ts';
 import { claimJob, endJob, JOB_CHANNEL, jobById, noteProgress, reviveJobs, type JobKind } from './jobs.ts';
 import { JOB_KINDS, openQueue } from './queue.ts';
 import { render } from './render.ts';
-import { settleVersion } from '../renders/settle.ts';
+import { settleVersion, unsettledVersions } from '../renders/settle.ts';
 import { readScene } from './scene.ts';
 import type { JobRunner } from './run.ts';
 
@@ -109,6 +109,7 @@ async function main(): Promise<void> {
     });
   const revive = async () => {
     for (const { id, kind } of await reviveJobs(pool)) await boss.send(kind, { id });
+    for (const { id, shot_id } of await unsettledVersions(pool)) await settleVersion(pool, shot_id, id);
   };
   await revive();
   const reviving = setInterval(() => void revive().catch(noteError), 10_000);

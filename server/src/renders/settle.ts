@@ -68,3 +68,15 @@ export async function settleVersion(
         : `${v.cancelled} frame(s) were cancelled.`,
     ]);
 }
+
+/** Versions whose frames are all over, but whose last worker died before it could bring them up to date. */
+export async function unsettledVersions(pool: Pool): Promise<{ id: string; shot_id: string }[]> {
+  return (
+    await pool.query<{ id: string; shot_id: string }>(
+      `select v.id, v.shot_id from version v where v.state = 'rendering'
+         and exists (select 1 from job where version_id = v.id and kind = 'render')
+         and not exists (select 1 from job where version_id = v.id and kind = 'render'
+           and (state in ('waiting', 'running') or ended > now() - interval '20 seconds'))`,
+    )
+  ).rows;
+}
