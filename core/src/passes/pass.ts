@@ -1,4 +1,4 @@
-import type { ExrAttribute, ExrChannel, PixelType } from '../exr/index.ts';
+import type { ExrAttribute, ExrChannel } from '../exr/index.ts';
 import { floatsToHalves } from '../exr/index.ts';
 import type { Who } from '../plan/plan.ts';
 import type { Roster } from '../plan/roster.ts';
@@ -81,10 +81,9 @@ export const whoOf = (v: Values, key: string): Who | undefined => v[key] as Who 
 
 /** A channel from a plane of floats. */
 export function channelOf(name: string, plane: Float32Array, type: 'half' | 'float'): ExrChannel {
-  const pixelType: PixelType = type;
   return {
     name,
-    type: pixelType,
+    type,
     xSampling: 1,
     ySampling: 1,
     pLinear: false,

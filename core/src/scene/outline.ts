@@ -77,9 +77,8 @@ export function outlineOf(file: SceneFile): SceneOutline {
   });
   const say = (severity: Finding['severity'], code: string, message: string) =>
     findings.push({ severity, code, message });
-  const cameras = list
-    .filter((n) => nodes.find((m) => m.path === n.path)!.node.getCamera())
-    .map((n) => n.path);
+  // The list runs alongside the nodes.
+  const cameras = list.filter((_, i) => nodes[i]!.node.getCamera()).map((n) => n.path);
   const triangles = list.reduce((n, o) => n + o.triangles, 0);
   if (triangles === 0)
     say('error', 'scene-empty', 'The scene has no triangles, so there is nothing to render.');
@@ -89,7 +88,7 @@ export function outlineOf(file: SceneFile): SceneOutline {
       'camera-missing',
       'The scene has no camera. A view from the front that frames everything is used.',
     );
-  if (!list.some((n) => nodes.find((m) => m.path === n.path)!.node.getExtension('KHR_lights_punctual')))
+  if (!nodes.some(({ node }) => node.getExtension('KHR_lights_punctual')))
     say('info', 'light-missing', 'The scene has no light of its own; the sky lights it.');
   const empty = list.filter((n) => n.kind === 'object' && n.triangles === 0);
   if (empty.length)

@@ -1,7 +1,6 @@
 import { availableParallelism } from 'node:os';
 import { Hono } from 'hono';
 import { checkPlan, rosterOf, type Plan, type RenderRequest } from '@zesty-crow/core/plan';
-import { inTransaction } from '../database/pool.ts';
 import { planHistory } from '../history/documents.ts';
 import { notFound, Problem } from '../http/problem.ts';
 import type { Services } from '../http/services.ts';
@@ -163,12 +162,11 @@ export function renderRoutes({ pool, boss, settings }: Services): Hono {
   app.post('/:id/renders/:version/cancel', async (c) => {
     const shotId = idParam(c, 'shot');
     const version = c.req.param('version');
-    const { rows } = await inTransaction(pool, (client) =>
-      client.query<{ id: string }>(
-        `update job set state = 'cancelled', ended = now(), message = 'Cancelled'
-         where shot_id = $1 and version_id::text = $2 and kind = 'render' and state in ('waiting', 'running') returning id`,
-        [shotId, version],
-      ),
+    const { rows } = await pool.query<{ id: string }>(
+      `update job set state = 'cancelled', ended = now(), message = 'Cancelled'
+       where shot_id = $1 and version_id::text = $2 and kind = 'render' and state in ('waiting', 'running')
+       returning id`,
+      [shotId, version],
     );
     if (rows.length) await settleVersion(pool, shotId, version);
     for (const { id } of rows) await announce(pool, JOB_CHANNEL, id);

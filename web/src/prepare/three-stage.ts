@@ -72,7 +72,6 @@ export class ThreeStage {
   ) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: false, preserveDrawingBuffer: true });
     this.renderer.setPixelRatio(1);
-    this.scene.background = new THREE.Color(0x6b6b6b).convertSRGBToLinear();
     this.scene.background = new THREE.Color('#6b6b6b');
     const sky = new THREE.HemisphereLight(0xffffff, 0x6d6a66, 1.6);
     const key = new THREE.DirectionalLight(0xffffff, 1.9);
