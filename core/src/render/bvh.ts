@@ -187,6 +187,8 @@ export function buildBvh(
 export interface PrunedTree {
   bounds: Float32Array;
   nodes: Int32Array;
+  /** Number of nodes in use. */
+  used: number;
   /** False if the rays reach nothing of it. */
   reached: boolean;
 }
@@ -194,11 +196,42 @@ export interface PrunedTree {
 export const noPrunedTree = (): PrunedTree => ({
   bounds: new Float32Array(6 * 256),
   nodes: new Int32Array(2 * 256),
+  used: 0,
   reached: false,
 });
 
 /** Most nodes of a pruned tree; beyond it the whole tree would be no slower. */
 const MOST_PRUNED = 1 << 15;
+
+/** True if a node's box reaches into the convex volume between planes, or might. */
+function touches(bounds: Float32Array, node: number, planes: Float64Array): boolean {
+  const b = 6 * node;
+  for (let p = 0; p < planes.length; p += 4) {
+    const x = planes[p]!;
+    const y = planes[p + 1]!;
+    const z = planes[p + 2]!;
+    // The corner that lies farthest along the plane's normal.
+    const far =
+      x * bounds[b + (x > 0 ? 3 : 0)]! +
+      y * bounds[b + (y > 0 ? 4 : 1)]! +
+      z * bounds[b + (z > 0 ? 5 : 2)]! +
+      planes[p + 3]!;
+    if (far < 0) return false;
+  }
+  return true;
+}
+
+/** Makes room for two more nodes; false if the tree grows too large. */
+function makeRoom(tree: PrunedTree): boolean {
+  if (2 * (tree.used + 2) <= tree.nodes.length) return true;
+  if (tree.used > MOST_PRUNED) return false;
+  const { bounds, nodes } = tree;
+  tree.bounds = new Float32Array(2 * bounds.length);
+  tree.nodes = new Int32Array(2 * nodes.length);
+  tree.bounds.set(bounds);
+  tree.nodes.set(nodes);
+  return true;
+}
 
 /**
  * Copies the nodes that a convex volume touches and leaves out those with one child: rays from one block of pixels
@@ -206,66 +239,53 @@ const MOST_PRUNED = 1 << 15;
  * @param planes x, y, z, w for each plane; inside is where x px + y py + z pz + w >= 0
  * @returns false if the tree is too large to be worth it
  */
-export function pruneTree(bvh: Bvh, planes: Float64Array, into: PrunedTree): boolean {
-  const { bounds, nodes } = bvh;
-  const touches = (node: number): boolean => {
-    const b = 6 * node;
-    for (let p = 0; p < planes.length; p += 4) {
-      const [x, y, z] = [planes[p]!, planes[p + 1]!, planes[p + 2]!];
-      // The corner that lies farthest along the plane's normal.
-      const far =
-        x * bounds[b + (x > 0 ? 3 : 0)]! +
-        y * bounds[b + (y > 0 ? 4 : 1)]! +
-        z * bounds[b + (z > 0 ? 5 : 2)]! +
-        planes[p + 3]!;
-      if (far < 0) return false;
+export function pruneTree(
+  tree: Pick<Bvh, 'bounds' | 'nodes'>,
+  planes: Float64Array,
+  into: PrunedTree,
+): boolean {
+  into.used = 1;
+  into.bounds.set(tree.bounds.subarray(0, 6));
+  into.reached = touches(tree.bounds, 0, planes);
+  return !into.reached || copyTouched(tree, planes, into, 0, 0);
+}
+
+function copyTouched(
+  tree: Pick<Bvh, 'bounds' | 'nodes'>,
+  planes: Float64Array,
+  into: PrunedTree,
+  from: number,
+  to: number,
+): boolean {
+  const { bounds, nodes } = tree;
+  for (;;) {
+    const count = nodes[2 * from]!;
+    const first = nodes[2 * from + 1]!;
+    if (count !== 0) {
+      into.nodes[2 * to] = count;
+      into.nodes[2 * to + 1] = first;
+      return true;
     }
-    return true;
-  };
-  let used = 1;
-  let small = true;
-  const copy = (from: number, to: number): void => {
-    for (;;) {
-      const count = nodes[2 * from]!;
-      const first = nodes[2 * from + 1]!;
-      if (count > 0) {
-        into.nodes[2 * to] = count;
-        into.nodes[2 * to + 1] = first;
-        return;
-      }
-      const left = touches(first);
-      const right = touches(first + 1);
-      if (left && right) {
-        if (2 * (used + 2) > into.nodes.length) {
-          if (used > MOST_PRUNED) {
-            small = false;
-            return;
-          }
-          const [b, n] = [into.bounds, into.nodes];
-          into.bounds = new Float32Array(2 * b.length);
-          into.nodes = new Int32Array(2 * n.length);
-          into.bounds.set(b);
-          into.nodes.set(n);
-        }
-        const pair = used;
-        used += 2;
-        into.nodes[2 * to] = 0;
-        into.nodes[2 * to + 1] = pair;
-        for (let k = 0; k < 12; k++) into.bounds[6 * pair + k] = bounds[6 * first + k]!;
-        copy(first, pair);
-        if (small) copy(first + 1, pair + 1);
-        return;
-      }
-      if (!left && !right) {
-        // A leaf without triangles.
-        into.nodes[2 * to] = -1;
-        into.nodes[2 * to + 1] = 0;
-        return;
-      }
-      from = left ? first : first + 1;
+    const left = touches(bounds, first, planes);
+    const right = touches(bounds, first + 1, planes);
+    if (left && right) {
+      if (!makeRoom(into)) return false;
+      const pair = into.used;
+      into.used += 2;
+      into.nodes[2 * to] = 0;
+      into.nodes[2 * to + 1] = pair;
+      for (let k = 0; k < 12; k++) into.bounds[6 * pair + k] = bounds[6 * first + k]!;
+      if (!copyTouched(tree, planes, into, first, pair)) return false;
+      to = pair + 1;
+      from = first + 1;
+      continue;
     }
-  };
-  into.reached = touches(0);
-  if (into.reached) copy(0, 0);
-  return small;
+    if (!left && !right) {
+      // A leaf without triangles.
+      into.nodes[2 * to] = -1;
+      into.nodes[2 * to + 1] = 0;
+      return true;
+    }
+    from = left ? first : first + 1;
+  }
 }

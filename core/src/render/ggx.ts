@@ -1,3 +1,5 @@
+import { lengthOf } from './vector.ts';
+
 /**
  * The GGX distribution of microfacets (Walter et al. 2007) with Smith's shadowing, in a frame whose z is the
  * normal. Visible normals are sampled after Heitz, "Sampling the GGX Distribution of Visible Normals" (2018).
@@ -28,7 +30,7 @@ export function sampleVisibleNormal(
   let vx = alpha * x;
   let vy = alpha * y;
   let vz = z;
-  const length = Math.hypot(vx, vy, vz);
+  const length = lengthOf(vx, vy, vz);
   vx /= length;
   vy /= length;
   vz /= length;
@@ -48,7 +50,7 @@ export function sampleVisibleNormal(
   const nx = alpha * (p1 * t1x + p2 * t2x + p3 * vx);
   const ny = alpha * (p1 * t1y + p2 * t2y + p3 * vy);
   const nz = Math.max(1e-6, p2 * t2z + p3 * vz);
-  const n = Math.hypot(nx, ny, nz);
+  const n = lengthOf(nx, ny, nz);
   out[0] = nx / n;
   out[1] = ny / n;
   out[2] = nz / n;

@@ -1,6 +1,7 @@
 import type { Rgb, Scene, Surroundings } from '../scene/index.ts';
 import { addSky } from './sky.ts';
 import type { Sampler } from './sampler.ts';
+import { lengthOf } from './vector.ts';
 
 const luminance = (r: number, g: number, b: number) => 0.2126 * r + 0.7152 * g + 0.0722 * b;
 
@@ -59,7 +60,7 @@ export class FiniteLights {
         const e = [0, 1, 2].map((k) => positions[b + k]! - positions[a + k]!);
         const f = [0, 1, 2].map((k) => positions[c + k]! - positions[a + k]!);
         const area =
-          Math.hypot(
+          lengthOf(
             e[1]! * f[2]! - e[2]! * f[1]!,
             e[2]! * f[0]! - e[0]! * f[2]!,
             e[0]! * f[1]! - e[1]! * f[0]!,
@@ -99,7 +100,7 @@ export class FiniteLights {
     if (i < lamps.length) {
       const lamp = lamps[i]!;
       const d: Rgb = [lamp.position[0] - px, lamp.position[1] - py, lamp.position[2] - pz];
-      out.distance = Math.hypot(...d);
+      out.distance = lengthOf(d[0], d[1], d[2]);
       if (!(out.distance > 0)) return false;
       out.x = d[0] / out.distance;
       out.y = d[1] / out.distance;
@@ -141,13 +142,13 @@ export class FiniteLights {
       p[axis] = a + out.u * e[axis]! + out.v * f[axis]!;
     }
     const [dx, dy, dz] = [p[0]! - px, p[1]! - py, p[2]! - pz];
-    out.distance = Math.hypot(dx, dy, dz);
+    out.distance = lengthOf(dx, dy, dz);
     if (!(out.distance > 0)) return false;
     out.x = dx / out.distance;
     out.y = dy / out.distance;
     out.z = dz / out.distance;
     const n = [e[1]! * f[2]! - e[2]! * f[1]!, e[2]! * f[0]! - e[0]! * f[2]!, e[0]! * f[1]! - e[1]! * f[0]!];
-    const cosine = Math.abs(n[0]! * out.x + n[1]! * out.y + n[2]! * out.z) / Math.hypot(n[0]!, n[1]!, n[2]!);
+    const cosine = Math.abs(n[0]! * out.x + n[1]! * out.y + n[2]! * out.z) / lengthOf(n[0]!, n[1]!, n[2]!);
     if (!(cosine > 1e-6)) return false;
     out.density = (this.densityOf[t]! * out.distance * out.distance) / cosine;
     out.light.fill(1 / out.density);

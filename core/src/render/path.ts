@@ -16,6 +16,7 @@ import { opacityAt, textureAt, treesOf, type Prepared } from './prepared.ts';
 import type { Sampler } from './sampler.ts';
 import { sunRadiance } from './sky.ts';
 import { RAY, Tracer } from './tracer.ts';
+import { lengthOf } from './vector.ts';
 
 /** Mirror and glass events a path may have in all, and rough ones after the first. */
 const MOST_SPECULAR = 16;
@@ -317,7 +318,7 @@ export class PathTracer {
     let gx = k[4]! * k[8]! - k[5]! * k[7]!;
     let gy = k[5]! * k[6]! - k[3]! * k[8]!;
     let gz = k[3]! * k[7]! - k[4]! * k[6]!;
-    const g = 1 / Math.hypot(gx, gy, gz);
+    const g = 1 / lengthOf(gx, gy, gz);
     s.outside = gx * dx + gy * dy + gz * dz < 0;
     const side = s.outside ? g : -g;
     gx *= side;
@@ -335,7 +336,7 @@ export class PathTracer {
     let ny = w * n[a + 1]! + u * n[b + 1]! + v * n[c + 1]!;
     let nz = w * n[a + 2]! + u * n[b + 2]! + v * n[c + 2]!;
     if (m.normalMap) {
-      const length = Math.hypot(nx, ny, nz);
+      const length = lengthOf(nx, ny, nz);
       if (!(length > 0)) {
         nx = s.outside ? gx : -gx;
         ny = s.outside ? gy : -gy;
@@ -350,7 +351,7 @@ export class PathTracer {
       ny = s.ny;
       nz = s.nz;
     }
-    const length = Math.hypot(nx, ny, nz);
+    const length = lengthOf(nx, ny, nz);
     const turn = (nx * gx + ny * gy + nz * gz < 0 ? -1 : 1) / length;
     nx *= turn;
     ny *= turn;
@@ -418,7 +419,7 @@ export class PathTracer {
     tx -= along * nx;
     ty -= along * ny;
     tz -= along * nz;
-    const length = Math.hypot(tx, ty, tz);
+    const length = lengthOf(tx, ty, tz);
     if (!(length > 0)) return;
     tx /= length;
     ty /= length;

@@ -15,6 +15,9 @@ const FILTERS = {
 export type PixelFilter = keyof typeof FILTERS;
 export const PIXEL_FILTERS = Object.keys(FILTERS) as PixelFilter[];
 
+/** Farthest that a filter reaches from the pixel's centre along one axis, in pixels. */
+export const filterRadius = (filter: PixelFilter): number => FILTERS[filter].radius;
+
 const STEPS = 512;
 const TABLE = 4096;
 

@@ -28,19 +28,32 @@ function scrambleReversed(v: number, seed: number): number {
 
 const UNIT = 1 / 4294967296;
 
+/**
+ * The second Sobol dimension of a sample number, its bits reversed, is the exclusive or of one word for each bit of
+ * the number: here tabulated by bytes, the lowest first.
+ */
+const SECOND = new Uint32Array(4 * 256);
+for (let bit = 0, v = 0x80000000; bit < 32; bit++, v ^= v >>> 1)
+  for (let byte = 0; byte < 256; byte++)
+    if (byte & (1 << (bit & 7))) SECOND[256 * (bit >>> 3) + byte]! ^= reverseBits(v);
+
 /** Points for one pixel sample after another. */
 export class Sampler {
   private pixelSeed = 0;
   private index = 0;
+  private readonly seedHash: number;
   /** The last point of {@link take}, each 0 to below 1. */
   x = 0;
   y = 0;
 
-  constructor(private readonly seed: number) {}
+  constructor(seed: number) {
+    this.seedHash = hash(seed);
+  }
 
   start(px: number, py: number, sample: number): void {
-    this.pixelSeed = hash(px ^ hash(py ^ hash(this.seed)));
-    this.index = sample;
+    this.pixelSeed = hash(px ^ hash(py ^ this.seedHash));
+    // The index is only ever asked for with its bits reversed.
+    this.index = reverseBits(sample);
   }
 
   /**
@@ -49,10 +62,13 @@ export class Sampler {
    */
   take(pair: number): void {
     const seed = hash(this.pixelSeed + Math.imul(pair + 1, 0x9e3779b9));
-    const index = reverseBits(scrambleReversed(reverseBits(this.index), seed));
-    let second = 0;
-    for (let i = index, v = 0x80000000; i; i >>>= 1, v ^= v >>> 1) if (i & 1) second ^= v;
+    const index = reverseBits(scrambleReversed(this.index, seed));
+    const second =
+      SECOND[index & 255]! ^
+      SECOND[256 + ((index >>> 8) & 255)]! ^
+      SECOND[512 + ((index >>> 16) & 255)]! ^
+      SECOND[768 + (index >>> 24)]!;
     this.x = (reverseBits(scrambleReversed(index, hash(seed + 1))) >>> 0) * UNIT;
-    this.y = (reverseBits(scrambleReversed(reverseBits(second), hash(seed + 2))) >>> 0) * UNIT;
+    this.y = (reverseBits(scrambleReversed(second, hash(seed + 2))) >>> 0) * UNIT;
   }
 }

@@ -1,12 +1,13 @@
 import type { Area } from '../display/view.ts';
 import { addSighting, noSightings, sightingBuffers, type Sightings } from './coverage.ts';
-import { noPrunedTree, pruneTree, type PrunedTree } from './bvh.ts';
+import { CameraRays } from './camera-rays.ts';
+import { CameraReach, SURE } from './camera-reach.ts';
 import { LIGHT, LIGHT_PARTS, SURFACE, type Gather } from './gather.ts';
 import { PathTracer } from './path.ts';
-import { filterOffsets } from './pixel-filter.ts';
 import type { Prepared } from './prepared.ts';
 import { Sampler } from './sampler.ts';
 import type { RenderSettings } from './settings.ts';
+import { RAY } from './tracer.ts';
 
 /**
  * What has been gathered of one rectangle: plain sums over its samples, row-major, so that a later round can go on
@@ -70,12 +71,12 @@ export class TileRenderer {
   private readonly path: PathTracer;
   private readonly look: PathTracer | undefined;
   private readonly sampler: Sampler;
-  private readonly offset: (u: number) => number;
-  private readonly wide: number;
-  private readonly tall: number;
+  private readonly rays: CameraRays;
+  private readonly reach: CameraReach;
+  /** True if nothing is asked of a sample but which part it sees first. */
+  private readonly onlyIds: boolean;
   private readonly catches: boolean;
   private readonly patch: Uint8Array | undefined;
-  private readonly ray = new Float64Array(6);
 
   constructor(
     private readonly prepared: Prepared,
@@ -91,10 +92,15 @@ export class TileRenderer {
       this.look = new PathTracer(prepared, 0, false, bare);
     }
     this.sampler = new Sampler(settings.seed);
-    this.offset = filterOffsets(settings.filter);
-    const { yfov, yHalf } = scene.camera;
-    this.tall = yfov > 0 ? Math.tan(yfov / 2) : yHalf;
-    this.wide = (this.tall * settings.width) / settings.height;
+    this.rays = new CameraRays(scene, settings);
+    this.reach = new CameraReach(prepared, this.rays, settings, this.path.tracer.trees);
+    this.onlyIds =
+      !settings.light &&
+      gather.ids &&
+      !gather.surface &&
+      !gather.occlusion &&
+      !gather.through.length &&
+      scene.parts.every((p) => p.role !== 'catcher' && p.role !== 'held');
     this.catches = scene.parts.some((p) => p.role === 'catcher');
   }
 
@@ -146,11 +152,15 @@ export class TileRenderer {
           for (let x = block.x0; x < block.x1; x++) {
             const p = (y - area.y0) * wide + x - area.x0;
             if (tile.finished[p]) continue;
-            if (!begun) this.reachOf(block);
+            if (!begun) this.reach.enterBlock(block);
             begun = true;
             path.timing = p % TIMED === 0;
             if (path.timing) timedPixels++;
-            for (let i = tile.samples[p]!; i < upTo; i++) this.sample(tile, p, x, y, i);
+            this.reach.enterPixel(x, y);
+            path.tracer.reach = this.reach.trees;
+            path.tracer.list = this.reach.list;
+            if (this.onlyIds && this.reach.list) this.sampleIds(tile, p, x, y, upTo);
+            else for (let i = tile.samples[p]!; i < upTo; i++) this.sample(tile, p, x, y, i);
             tile.samples[p] = upTo;
           }
       }
@@ -163,84 +173,36 @@ export class TileRenderer {
     return tile;
   }
 
-  /** Finds what the camera's rays of a block can reach, for a camera at rest that is a point. */
-  private reachOf(block: Area): void {
-    const { path, prepared, reach } = this;
-    const { camera, shutter } = prepared.scene;
-    path.tracer.reach = undefined;
-    const moves = shutter > 0 && camera.matrix.some((v, i) => v !== camera.matrixEnd[i]);
-    if (camera.yfov <= 0 || camera.lensRadius > 0 || moves) return;
-    const m = camera.matrix;
-    // Directions to the corners, a filter's width further out than the block.
-    const corners = [
-      [block.x0 - 2, block.y0 - 2],
-      [block.x1 + 2, block.y0 - 2],
-      [block.x1 + 2, block.y1 + 2],
-      [block.x0 - 2, block.y1 + 2],
-    ].map(([x, y]) => {
-      const sx = ((x! / this.settings.width) * 2 - 1) * this.wide;
-      const sy = (1 - (y! / this.settings.height) * 2) * this.tall;
-      return [0, 1, 2].map((k) => m[k]! * sx + m[4 + k]! * sy - m[8 + k]!);
-    });
-    const planes = new Float64Array(16);
-    corners.forEach((a, i) => {
-      const b = corners[(i + 1) % 4]!;
-      const n = [b[1]! * a[2]! - b[2]! * a[1]!, b[2]! * a[0]! - b[0]! * a[2]!, b[0]! * a[1]! - b[1]! * a[0]!];
-      const middle = [0, 1, 2].reduce((sum, k) => sum + n[k]! * (corners[0]![k]! + corners[2]![k]!), 0);
-      const side = middle < 0 ? -1 : 1;
-      for (let k = 0; k < 3; k++) planes[4 * i + k] = side * n[k]!;
-      planes[4 * i + 3] = -side * (n[0]! * m[12]! + n[1]! * m[13]! + n[2]! * m[14]!);
-    });
-    const { bvhs } = prepared;
-    if (bvhs.every((bvh, i) => pruneTree(bvh, planes, (reach[i] ??= noPrunedTree()))))
-      path.tracer.reach = reach;
-  }
-  private readonly reach: PrunedTree[] = [];
-
-  /** Aims the ray of one sample: into `ray` origin and direction; returns its time. */
-  private aim(x: number, y: number, sample: number): number {
-    const { sampler, ray } = this;
-    const { camera, shutter } = this.prepared.scene;
-    sampler.start(x, y, sample);
-    sampler.take(0);
-    const sx = (((x + 0.5 + this.offset(sampler.x)) / this.settings.width) * 2 - 1) * this.wide;
-    const sy = (1 - ((y + 0.5 + this.offset(sampler.y)) / this.settings.height) * 2) * this.tall;
-    let time = 0;
-    if (shutter > 0) {
-      sampler.take(2);
-      time = sampler.x * shutter;
+  /** Finds only which part each sample sees, for a pixel whose triangles are listed. */
+  private sampleIds(tile: TileSums, p: number, x: number, y: number, upTo: number): void {
+    const { sampler, rays } = this;
+    const { ray } = rays;
+    const { tracer } = this.path;
+    const { sure } = this.reach;
+    const { trianglePart } = this.prepared.scene;
+    const count = upTo - tile.samples[p]!;
+    if (sure === SURE.nothing || count <= 0) return;
+    if (sure !== SURE.unsure) {
+      tile.seen[p]! += count;
+      addSighting(tile.ids, p, sure, count);
+      return;
     }
-    const parallel = camera.yfov <= 0;
-    // In the camera's own frame, which looks along -z.
-    let lx = parallel ? sx : 0;
-    let ly = parallel ? sy : 0;
-    let dx = parallel ? 0 : sx;
-    let dy = parallel ? 0 : sy;
-    if (camera.lensRadius > 0 && !parallel) {
-      sampler.take(1);
-      const r = Math.sqrt(sampler.x) * camera.lensRadius;
-      const phi = 2 * Math.PI * sampler.y;
-      lx = r * Math.cos(phi);
-      ly = r * Math.sin(phi);
-      dx -= lx / camera.focus;
-      dy -= ly / camera.focus;
+    for (let i = tile.samples[p]!; i < upTo; i++) {
+      sampler.start(x, y, i);
+      tracer.time = rays.aim(x, y, sampler);
+      if (!tracer.nearest(ray[0]!, ray[1]!, ray[2]!, ray[3]!, ray[4]!, ray[5]!, Infinity, RAY.camera))
+        continue;
+      tile.seen[p]!++;
+      addSighting(tile.ids, p, trianglePart[tracer.triangle]!, 1);
     }
-    const a = camera.matrix;
-    const b = camera.matrixEnd;
-    const m = (i: number) => a[i]! + time * (b[i]! - a[i]!);
-    for (let k = 0; k < 3; k++) {
-      ray[k] = m(12 + k) + m(k) * lx + m(4 + k) * ly;
-      ray[3 + k] = m(k) * dx + m(4 + k) * dy - m(8 + k);
-    }
-    const length = 1 / Math.hypot(ray[3]!, ray[4]!, ray[5]!);
-    for (let k = 3; k < 6; k++) ray[k]! *= length;
-    return time;
   }
 
   private sample(tile: TileSums, p: number, x: number, y: number, i: number): void {
-    const { path, settings, ray } = this;
+    const { path, settings, sampler } = this;
+    const { ray } = this.rays;
     const { gather } = settings;
-    const time = this.aim(x, y, i);
+    sampler.start(x, y, i);
+    const time = this.rays.aim(x, y, sampler);
     path.trace(ray[0]!, ray[1]!, ray[2]!, ray[3]!, ray[4]!, ray[5]!, time, this.sampler);
     const parts = path.parts;
     if (path.catcher) {
@@ -285,7 +247,8 @@ export class TileRenderer {
   }
 
   private addSurface(sums: Float64Array, at: number, time: number): void {
-    const { path, ray } = this;
+    const { path, rays } = this;
+    const { ray } = rays;
     const { camera, span } = this.prepared.scene;
     const m = camera.matrix;
     sums[at + SURFACE.depth]! += -path.distance * (ray[3]! * m[8]! + ray[4]! * m[9]! + ray[5]! * m[10]!);
@@ -299,34 +262,25 @@ export class TileRenderer {
     const x0 = p[0]! - time * v[0]!;
     const y0 = p[1]! - time * v[1]!;
     const z0 = p[2]! - time * v[2]!;
-    this.project(m, x0, y0, z0);
-    const [fromX, fromY] = [this.screenX, this.screenY];
-    this.project(camera.matrixEnd, x0 + v[0]!, y0 + v[1]!, z0 + v[2]!);
-    sums[at + SURFACE.motion]! += (this.screenX - fromX) / span;
-    sums[at + SURFACE.motion + 1]! += (this.screenY - fromY) / span;
+    rays.project(m, x0, y0, z0);
+    const { screenX, screenY } = rays;
+    rays.project(camera.matrixEnd, x0 + v[0]!, y0 + v[1]!, z0 + v[2]!);
+    sums[at + SURFACE.motion]! += (rays.screenX - screenX) / span;
+    sums[at + SURFACE.motion + 1]! += (rays.screenY - screenY) / span;
   }
-  private screenX = 0;
-  private screenY = 0;
-
-  /** Pixel coordinates of a point, x to the right and y down. */
-  private project(m: Float64Array, x: number, y: number, z: number): void {
-    const [dx, dy, dz] = [x - m[12]!, y - m[13]!, z - m[14]!];
-    const along = -(dx * m[8]! + dy * m[9]! + dz * m[10]!);
-    const scale = this.prepared.scene.camera.yfov > 0 ? 1 / Math.max(1e-9, along) : 1;
-    const { width, height } = this.settings;
-    this.screenX = (((dx * m[0]! + dy * m[1]! + dz * m[2]!) * scale) / this.wide + 1) * 0.5 * width;
-    this.screenY = (1 - ((dx * m[4]! + dy * m[5]! + dz * m[6]!) * scale) / this.tall) * 0.5 * height;
-  }
-
   /** Marks the pixels in which none of the wanted parts is seen as finished. */
   private findPatch(tile: TileSums): void {
-    const { ray } = this;
+    const { sampler } = this;
+    const { ray } = this.rays;
     const { area } = tile;
     const wide = area.x1 - area.x0;
     for (let p = 0; p < tile.samples.length; p++) {
+      const x = area.x0 + (p % wide);
+      const y = area.y0 + Math.floor(p / wide);
       let touched = false;
       for (let i = 0; i < this.settings.samples && !touched; i++) {
-        const time = this.aim(area.x0 + (p % wide), area.y0 + Math.floor(p / wide), i);
+        sampler.start(x, y, i);
+        const time = this.rays.aim(x, y, sampler);
         this.look!.trace(ray[0]!, ray[1]!, ray[2]!, ray[3]!, ray[4]!, ray[5]!, time, this.sampler);
         touched = this.look!.part >= 0 && this.patch![this.look!.part] === 1;
       }

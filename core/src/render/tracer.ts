@@ -14,6 +14,30 @@ export interface Tree {
 /** Tint of triangles whose transparency differs from point to point. */
 export const ASK = -1;
 
+/** All triangles that some rays from one point at rest can meet, with the numbers that a test from there needs. */
+export interface EyeList {
+  count: number;
+  /**
+   * EYE_STRIDE a triangle: three vectors whose products with a ray's direction are the determinant and, divided by
+   * it, the barycentric coordinates; and what divided by it is the distance.
+   */
+  numbers: Float64Array;
+  /** Distance from the point before which the triangle cannot be met; the triangles stand in this order. */
+  from: Float64Array;
+  /** Tree of all of them, and number of each in leaf order. */
+  tree: number;
+  leaf: Int32Array;
+}
+export const EYE_STRIDE = 10;
+
+export const noEyeList = (most: number): EyeList => ({
+  count: 0,
+  numbers: new Float64Array(EYE_STRIDE * most),
+  from: new Float64Array(most),
+  tree: 0,
+  leaf: new Int32Array(most),
+});
+
 /** One over a component of a direction; a huge number instead of infinity, which times zero would be no number. */
 const slope = (d: number) => (Math.abs(d) > 1e-30 ? 1 / d : d < 0 ? -1e30 : 1e30);
 
@@ -34,6 +58,8 @@ export class Tracer {
   time = 0;
   /** For rays from the camera: the parts of the trees that they can reach, if they are known. */
   reach: readonly PrunedTree[] | undefined;
+  /** For rays from the camera that start at its point: all triangles that they can meet, if they are few. */
+  list: EyeList | undefined;
   /** Rays traced so far, shadow rays included. */
   rays = 0;
   /** What is left of the light of the last {@link transmittance} call. */
@@ -48,7 +74,7 @@ export class Tracer {
    * @param passes for triangles whose tint is ASK: share of light that passes at a point
    */
   constructor(
-    private readonly trees: readonly Tree[],
+    readonly trees: readonly Tree[],
     private readonly passes: (triangle: number, u: number, v: number) => number = () => 0,
   ) {}
 
@@ -81,7 +107,36 @@ export class Tracer {
     this.rays++;
     this.t = limit;
     this.tree = this.leaf = -1;
+    if (kind === RAY.camera && this.list) return this.searchList(this.list, dx, dy, dz);
     for (let i = 0; i < this.trees.length; i++) this.search(i, ox, oy, oz, dx, dy, dz, kind);
+    return this.leaf >= 0;
+  }
+
+  private searchList(
+    { count, numbers, from, tree, leaf }: EyeList,
+    dx: number,
+    dy: number,
+    dz: number,
+  ): boolean {
+    let best = this.t;
+    for (let i = 0, k = 0; i < count; i++, k += EYE_STRIDE) {
+      if (from[i]! >= best) break;
+      const det = dx * numbers[k]! + dy * numbers[k + 1]! + dz * numbers[k + 2]!;
+      if (det === 0) continue;
+      const inv = 1 / det;
+      const u = (dx * numbers[k + 3]! + dy * numbers[k + 4]! + dz * numbers[k + 5]!) * inv;
+      if (u < 0 || u > 1) continue;
+      const v = (dx * numbers[k + 6]! + dy * numbers[k + 7]! + dz * numbers[k + 8]!) * inv;
+      if (v < 0 || u + v > 1) continue;
+      const t = numbers[k + 9]! * inv;
+      if (t > 0 && t < best) {
+        best = this.t = t;
+        this.u = u;
+        this.v = v;
+        this.tree = tree;
+        this.leaf = leaf[i]!;
+      }
+    }
     return this.leaf >= 0;
   }
 

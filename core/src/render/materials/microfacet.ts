@@ -1,6 +1,7 @@
 import { ggxD, ggxLambda, sampleVisibleNormal } from '../ggx.ts';
 import type { Sampler } from '../sampler.ts';
 import { Frame, LOBE, type Scatter, type Surface } from './surface.ts';
+import { lengthOf } from '../vector.ts';
 
 /** Smoothest lobe that is still lit by sampled lights. */
 const LEAST_ALPHA = 0.0064;
@@ -27,7 +28,7 @@ export function microfacet(s: Surface, x: number, y: number, z: number, facet: F
   const hx = x + s.wx;
   const hy = y + s.wy;
   const hz = z + s.wz;
-  const h = 1 / Math.hypot(hx, hy, hz);
+  const h = 1 / lengthOf(hx, hy, hz);
   const nh = (s.nx * hx + s.ny * hy + s.nz * hz) * h;
   facet.vh = (s.wx * hx + s.wy * hy + s.wz * hz) * h;
   const alpha = alphaOf(s);
