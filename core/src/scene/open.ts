@@ -1,5 +1,6 @@
 import { WebIO, type Document, type GLTF, type JSONDocument, type Node } from '@gltf-transform/core';
 import {
+  EXTMeshGPUInstancing,
   EXTMeshoptCompression,
   KHRDracoMeshCompression,
   KHRLightsPunctual,
@@ -12,6 +13,7 @@ import {
   KHRTextureTransform,
 } from '@gltf-transform/extensions';
 import type { Finding } from '../idlayers/index.ts';
+import { spreadInstances } from './instances.ts';
 
 /** A scene that cannot be used; the message says what is wrong and what to do. */
 export class SceneError extends Error {
@@ -29,6 +31,7 @@ export interface SceneFile {
 }
 
 const EXTENSIONS = [
+  EXTMeshGPUInstancing,
   EXTMeshoptCompression,
   KHRDracoMeshCompression,
   KHRLightsPunctual,
@@ -149,6 +152,7 @@ export async function openScene(
   } catch (error) {
     throw new SceneError(`The scene cannot be read: ${(error as Error).message}`);
   }
+  spreadInstances(document);
   const root = document.getRoot();
   const top = root.getDefaultScene() ?? root.listScenes()[0];
   if (!top) throw new SceneError('The file holds no scene.');

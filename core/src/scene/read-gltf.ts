@@ -173,6 +173,7 @@ class TriangleBuilder {
   private readonly parts: Part[] = [];
   private readonly objects: { path: string; name: string }[] = [];
   private readonly materials: SceneMaterial[] = [];
+  private readonly partAt = new Map<string, number>();
   private readonly materialAt = new Map<Material | null, number>();
   private broken = 0;
 
@@ -198,8 +199,10 @@ class TriangleBuilder {
   }
 
   private part(object: number, material: number): number {
-    const known = this.parts.findIndex((p) => p.object === object && p.material === material);
-    return known >= 0 ? known : this.parts.push({ object, material }) - 1;
+    const key = `${object} ${material}`;
+    const at = this.partAt.get(key) ?? this.parts.push({ object, material }) - 1;
+    this.partAt.set(key, at);
+    return at;
   }
 
   add(node: Node, primitive: Primitive, object: number): void {
