@@ -23,6 +23,9 @@ try {
         .move({ origin: el, x: Number(x), y: Number(y) })
         .click()
         .perform();
+    } else if (verb === 'file') {
+      const [css, path] = arg.split('@');
+      await (await driver.findElement(By.css(css!))).sendKeys(path!);
     } else if (verb === 'js') console.log(await driver.executeScript(`return ${arg}`));
     else if (verb === 'snap') await savePicture(driver, `/tmp/${arg}.png`);
   }

@@ -349,7 +349,7 @@ describe('plan', () => {
     );
     const text = run('plan', at('small.glb'), '--wishes', at('wishes.json'));
     expect(text).toContain('Puzzle matte 1');
-    expect(text).toMatch(/In all about [\d.]+ s and [\d.]+ MB a frame, 1 frame/);
+    expect(text).toMatch(/In all about [\d.]+ (s|min) and [\d.]+ MB a frame, 1 frame/);
     const { plan, cost } = JSON.parse(
       run('plan', at('small.glb'), '--wishes', at('wishes.json'), '--json'),
     ) as {

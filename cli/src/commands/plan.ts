@@ -1,13 +1,15 @@
 import { availableParallelism } from 'node:os';
 import {
   checkPlan,
+  duration,
   emptyPlan,
   judgeWish,
+  megabytes,
   parsePlan,
+  type Plan,
   planCost,
   proposePasses,
   rosterOf,
-  type Plan,
 } from '@zesty-crow/core';
 import { Failure } from '../fail.ts';
 import { openSceneFile, readJson } from '../scene-files.ts';
@@ -35,10 +37,10 @@ export async function planCommand(scene: string, options: { wishes: string; json
     return;
   }
   const lines = cost.passes.map(
-    (p) => `${p.title}: about ${p.seconds.toFixed(2)} s, ${(p.bytes / 2 ** 20).toFixed(2)} MB a frame`,
+    (p) => `${p.title}: about ${duration(p.seconds)}, ${megabytes(p.bytes)} a frame`,
   );
   lines.push(
-    `In all about ${cost.seconds.toFixed(1)} s and ${(cost.bytes / 2 ** 20).toFixed(1)} MB a frame, ${cost.frames} frame(s)`,
+    `In all about ${duration(cost.seconds)} and ${megabytes(cost.bytes)} a frame, ${cost.frames} frame(s)`,
   );
   for (const wish of plan.wishes) lines.push(`“${wish.words}”: ${judgeWish(wish, plan, roster).verdict}`);
   for (const f of checkPlan(plan, roster)) lines.push(`${f.severity}: ${f.message}`);

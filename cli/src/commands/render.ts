@@ -2,14 +2,16 @@ import { mkdirSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
 import {
   checkPlan,
+  duration,
   fileName,
+  megabytes,
+  momentOf,
+  type Plan,
   rosterOf,
+  sceneAt,
   SceneError,
   settingsFault,
   stage,
-  momentOf,
-  sceneAt,
-  type Plan,
 } from '@zesty-crow/core';
 import { renderFrame } from '@zesty-crow/core/node';
 import { Failure } from '../fail.ts';
@@ -110,13 +112,11 @@ export async function renderCommand(scene: string, options: Options): Promise<vo
       if (errors.length) throw new Failure(`Frame ${frame}: ${errors.map((f) => f.message).join(' ')}`);
       const seconds = (performance.now() - started) / 1000;
       process.stderr.write(
-        `frame ${frame}: ${seconds.toFixed(1)} s, ${(done.rays / seconds / 1e6).toFixed(2)} million rays/s\n`,
+        `frame ${frame}: ${duration(seconds)}, ${(done.rays / seconds / 1e6).toFixed(2)} million rays/s\n`,
       );
       if (options.plan)
         for (const p of done.measured.passes)
-          process.stderr.write(
-            `  ${p.title}: ${p.seconds.toFixed(2)} s, ${(p.bytes / 2 ** 20).toFixed(2)} MB\n`,
-          );
+          process.stderr.write(`  ${p.title}: ${duration(p.seconds)}, ${megabytes(p.bytes)}\n`);
     }
   } catch (error) {
     if (error instanceof SceneError) throw new Failure(`${scene}: ${error.message}`);

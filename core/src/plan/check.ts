@@ -51,7 +51,7 @@ export function checkPlan(plan: Plan, roster: Roster): Finding[] {
       say(
         'warning',
         'name-default',
-        `${plain.length} of the ${what} have names that say nothing: ${some(plain)}. Rename them while it is easy.`,
+        `Names of ${what} that say nothing: ${some(plain)}. Rename them while it is easy.`,
       );
     const empty = entries.filter((e) => e.name.trim() === '');
     if (empty.length)

@@ -6,6 +6,7 @@ export * from './check.ts';
 export * from './naming.ts';
 export * from './wishes.ts';
 export * from './cost.ts';
+export * from './amounts.ts';
 export * from './propose.ts';
 export * from './stage.ts';
 export * from './surroundings.ts';

@@ -17,9 +17,9 @@ export function spreadInstances(document: Document): void {
         .createNode(`${node.getName() || 'unnamed'}_${i + 1}`)
         .setMesh(mesh)
         .setExtras(node.getExtras());
-      if (moves) one.setTranslation(moves.getElement(i, []) as [number, number, number]);
-      if (turns) one.setRotation(turns.getElement(i, []) as [number, number, number, number]);
-      if (sizes) one.setScale(sizes.getElement(i, []) as [number, number, number]);
+      if (moves) one.setTranslation(moves.getElement<[number, number, number]>(i, [0, 0, 0]));
+      if (turns) one.setRotation(turns.getElement<[number, number, number, number]>(i, [0, 0, 0, 1]));
+      if (sizes) one.setScale(sizes.getElement<[number, number, number]>(i, [1, 1, 1]));
       node.addChild(one);
     }
     node.setMesh(null);

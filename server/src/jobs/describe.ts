@@ -93,10 +93,10 @@ export function summarise(open: OpenPicture): VersionSummary {
 
 const PREVIEW_WIDTH = 480;
 
-/** A picture averaged down in scene-linear light to a width for previews. */
-export function shrinkPicture(planes: RgbPlanes): RgbPlanes {
+/** A picture averaged down in scene-linear light to at most `most` pixels across. */
+export function shrinkPicture(planes: RgbPlanes, most: number): RgbPlanes {
   const { width, height } = planes;
-  const factor = Math.max(1, Math.ceil(width / PREVIEW_WIDTH));
+  const factor = Math.max(1, Math.ceil(width / most));
   const w = Math.max(1, Math.floor(width / factor));
   const h = Math.max(1, Math.floor(height / factor));
   const shrink = (plane: Float32Array) => {
@@ -119,7 +119,7 @@ export function shrinkPicture(planes: RgbPlanes): RgbPlanes {
 
 /** A small sRGB picture for the wall. */
 export function preview(open: OpenPicture): Uint8Array {
-  const small = shrinkPicture(open.planes);
+  const small = shrinkPicture(open.planes, PREVIEW_WIDTH);
   const window = { xMin: 0, yMin: 0, xMax: small.width - 1, yMax: small.height - 1 };
   return pictureToPng(small, { dataWindow: window, displayWindow: window }, 8);
 }

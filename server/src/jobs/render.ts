@@ -1,5 +1,13 @@
 import { Readable } from 'node:stream';
-import { fileName, pictureToPng, rosterOf, outlineOf, type Plan, type RenderRequest } from '@zesty-crow/core';
+import {
+  duration,
+  fileName,
+  pictureToPng,
+  rosterOf,
+  outlineOf,
+  type Plan,
+  type RenderRequest,
+} from '@zesty-crow/core';
 import { renderFrame } from '@zesty-crow/core/node';
 import { inTransaction, type Pool } from '../database/pool.ts';
 import { storeFileIn } from '../files/store.ts';
@@ -9,6 +17,9 @@ import { openStoredScene } from '../scenes/scenes.ts';
 import { openVersion, shrinkPicture, Unusable } from './describe.ts';
 import { noteLook, type JobRow } from './jobs.ts';
 import type { JobRunner } from './run.ts';
+
+/** Pixels across a look at a frame while it is rendered. */
+const LOOK_WIDTH = 960;
 
 /** What one frame's job needs to know; it is a copy, so that later edits of the plan do not reach it. */
 export interface RenderInput {
@@ -43,10 +54,10 @@ export const render: JobRunner = async (job, { pool, settings, signal, keep, pro
       ...(settings.renderThreads ? { threads: settings.renderThreads } : {}),
       onProgress: (share, samples) => {
         const left = ((performance.now() - started) / 1000 / Math.max(share, 1e-3)) * (1 - share);
-        progress(share * 0.97, `${samples} samples a pixel, ${Math.ceil(left)} s left`);
+        progress(share * 0.97, `${samples} samples a pixel, ${duration(left)} left`);
       },
       onLook: (planes) => {
-        const small = shrinkPicture(planes);
+        const small = shrinkPicture(planes, LOOK_WIDTH);
         const window = { xMin: 0, yMin: 0, xMax: small.width - 1, yMax: small.height - 1 };
         const png = pictureToPng(small, { dataWindow: window, displayWindow: window }, 8);
         void noteLook(pool, job.id, png).catch(() => undefined);
@@ -58,7 +69,7 @@ export const render: JobRunner = async (job, { pool, settings, signal, keep, pro
   const faults = rendered.findings.filter((f) => f.severity === 'error');
   if (faults.length) throw new Unusable(faults.map((f) => f.message).join(' '));
   const seconds = (performance.now() - started) / 1000;
-  const message = `${keep.aborted ? 'Stopped and kept' : 'Rendered'} in ${seconds.toFixed(0)} s, ${rendered.measured.samples.toFixed(0)} samples a pixel`;
+  const message = `${keep.aborted ? 'Stopped and kept' : 'Rendered'} in ${duration(seconds)}, ${rendered.measured.samples.toFixed(0)} samples a pixel`;
   const { rows } = await pool.query<{ name: string; number: number }>(
     'select s.name, v.number from version v join shot s on s.id = v.shot_id where v.id = $1',
     [versionId],

@@ -10,9 +10,8 @@ import {
 } from 'element-plus';
 import { ChevronDown, ChevronRight, Trash2 } from '@lucide/vue';
 import { computed } from 'vue';
-import { passKind, type PassCost, type PassUse, type Who } from '@zesty-crow/core';
+import { duration, megabytes, type PassCost, passKind, type PassUse, type Who } from '@zesty-crow/core';
 import { usePlan } from './plan.ts';
-import { duration, megabytes } from './size.ts';
 import WhoField from './WhoField.vue';
 
 const props = defineProps<{ use: PassUse; cost: PassCost | undefined; open: boolean }>();

@@ -2,11 +2,10 @@
 import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu, ElTooltip } from 'element-plus';
 import { ListChecks, Plus } from '@lucide/vue';
 import { computed, ref } from 'vue';
-import { parsePlan, PASSES, passKind } from '@zesty-crow/core';
+import { duration, megabytes, parsePlan, PASSES, passKind } from '@zesty-crow/core';
 import { notifyError } from '../server/notify.ts';
 import PassCard from './PassCard.vue';
 import { usePlan } from './plan.ts';
-import { duration, megabytes } from './size.ts';
 
 /** Name of the shot. */
 const props = defineProps<{ name: string }>();

@@ -5,7 +5,7 @@ import { use } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { computed } from 'vue';
 import VChart from 'vue-echarts';
-import { duration, megabytes } from '../prepare/size.ts';
+import { duration, megabytes } from '@zesty-crow/core';
 import type { CostRow } from './cost-rows.ts';
 
 use([BarChart, GridComponent, LegendComponent, TooltipComponent, CanvasRenderer]);
@@ -33,7 +33,7 @@ const option = computed(() => {
   return {
     animation: false,
     textStyle: { fontFamily: "'Source Sans 3 Variable', sans-serif" },
-    grid: { left: 8, right: 62, top: 26, bottom: 4, containLabel: true },
+    grid: { left: 8, right: 58, top: 26, bottom: 4, containLabel: true },
     legend: { top: 0, left: 0, itemWidth: 12, itemHeight: 8, textStyle: { color: '#65625a' } },
     tooltip: { trigger: 'axis' as const, valueFormatter: (v: unknown) => format(Number(v)) },
     xAxis: { type: 'value' as const, show: false },
@@ -42,7 +42,7 @@ const option = computed(() => {
       data: rows.map((r) => r.title),
       axisTick: { show: false },
       axisLine: { show: false },
-      axisLabel: { width: 128, overflow: 'truncate' as const, color: '#23221f', fontSize: 12 },
+      axisLabel: { width: 148, overflow: 'truncate' as const, color: '#23221f', fontSize: 12 },
     },
     series: [bar('estimated', 'estimate', '#c9c4b5'), bar('measured', 'real', '#33322e')],
   };

@@ -2,10 +2,10 @@
 import { ElButton, ElProgress } from 'element-plus';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
+import { duration, megabytes } from '@zesty-crow/core';
 import type { RenderRequest } from '@zesty-crow/core';
 import { useUndoKeys } from '../history/use-undo-keys.ts';
 import { usePlan } from '../prepare/plan.ts';
-import { duration, megabytes } from '../prepare/size.ts';
 import { api, fileUrl, type Render, type RenderJob, type Shot } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
@@ -71,7 +71,8 @@ const progress = computed(() => {
   return jobs.length ? jobs.reduce((n, j) => n + (j.state === 'done' ? 1 : j.progress), 0) / jobs.length : 0;
 });
 const look = computed(() => {
-  if (job.value && isActive(job.value) && job.value.look > 0)
+  // A look at ID passes is no picture; when they are done, that of the version is shown again.
+  if (job.value && job.value.look > 0 && (isActive(job.value) || open.value?.request?.what !== 'ids'))
     return `/api/jobs/${job.value.id}/look?${job.value.look}`;
   const preview =
     open.value &&
@@ -92,6 +93,8 @@ const WHAT: Record<RenderRequest['what'], string> = {
   patch: 'new look',
 };
 const nextVersion = computed(() => 1 + Math.max(0, ...(shot.value?.versions.map((v) => v.number) ?? [])));
+/** Only some pixels or members are rendered; how many is not known before. */
+const only = computed(() => ['cut-out', 'patch'].includes(asked.value.request.what));
 const idsOnly = computed(() => asked.value.request.what === 'ids');
 const cost = computed(() => (idsOnly.value ? plan.idsOnlyCost : plan.cost));
 /** Why a render cannot be started, in words. */
@@ -133,7 +136,7 @@ const stateWord = (r: Render) => {
       <RenderSettings :shot-name="shot?.name ?? ''" :next-version="nextVersion" :ids-only="idsOnly" />
       <div class="start">
         <p class="sum">
-          About <b>{{ duration(cost.seconds * cost.frames) }}</b> and
+          {{ only ? 'At most' : 'About' }} <b>{{ duration(cost.seconds * cost.frames) }}</b> and
           <b>{{ megabytes(cost.bytes * cost.frames) }}</b>
           <template v-if="cost.frames > 1"> for {{ cost.frames }} frames</template>
         </p>
@@ -289,9 +292,8 @@ h4 {
   padding: 16px;
 }
 .room img {
-  max-width: 100%;
-  max-height: 100%;
-  min-width: min(100%, 480px);
+  width: 100%;
+  height: 100%;
   object-fit: contain;
 }
 .quiet {
