@@ -57,8 +57,9 @@ export interface RenderControl {
   threads?: number;
 }
 
-/** Least milliseconds between two looks at the picture. */
+/** Least milliseconds between two looks at the picture, and how many times as long as one takes. */
 const LOOK_EVERY = 1500;
+const LOOK_SHARE = 30;
 
 /** Samples a pixel after the next round: a quick first look, then twice as many, at most 128 more. */
 const nextRound = (samples: number, most: number) =>
@@ -83,7 +84,7 @@ export async function renderScene(
   const setup: WorkerSetup = { prepared, settings };
   const workers: Worker[] = [];
   const film = (tiles: readonly TileSums[]) => new Film(scene, settings, tiles);
-  let looked = 0;
+  let nextLook = 0;
   const [r, g, b] = [0, 1, 2].map(() =>
     new Float32Array(control.onLook ? settings.width * settings.height : 0).fill(0.18),
   ) as [Float32Array<ArrayBuffer>, Float32Array<ArrayBuffer>, Float32Array<ArrayBuffer>];
@@ -98,9 +99,10 @@ export async function renderScene(
         for (let y = y0; y < y1; y++) plane.fill(0, y * settings.width + x0, y * settings.width + x1);
       part.mix(greys, [r, g, b]);
     }
-    if (performance.now() - looked < LOOK_EVERY) return;
-    looked = performance.now();
+    const now = performance.now();
+    if (now < nextLook) return;
     control.onLook({ width: settings.width, height: settings.height, r, g, b });
+    nextLook = now + Math.max(LOOK_EVERY, LOOK_SHARE * (performance.now() - now));
   };
   const greys = scene.parts.map((_, i) => {
     const grey = 0.05 + 0.6 * ((i * 0.618034) % 1);

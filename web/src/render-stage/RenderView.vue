@@ -13,6 +13,7 @@ import ShotBar from '../shell/ShotBar.vue';
 import CostChart from './CostChart.vue';
 import { costRows } from './cost-rows.ts';
 import RenderSettings from './RenderSettings.vue';
+import type { Asked } from './request.ts';
 import RequestForm from './RequestForm.vue';
 
 const props = defineProps<{ id: string }>();
@@ -24,7 +25,7 @@ const openId = ref<string>();
 const jobId = ref<string>();
 const loaded = ref(false);
 const starting = ref(false);
-const asked = ref<{ request: RenderRequest; base?: string; fault?: string }>({ request: { what: 'all' } });
+const asked = ref<Asked>({ request: { what: 'all' } });
 
 async function load(): Promise<void> {
   try {

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { ElCheckbox, ElColorPicker, ElInputNumber, ElOption, ElSelect } from 'element-plus';
 import { computed, ref, watch } from 'vue';
-import { partsOfPicks, srgbToLinear, type Look, type RenderRequest } from '@zesty-crow/core';
-import type { Pick } from '@zesty-crow/core/changes';
+import type { RenderRequest } from '@zesty-crow/core';
 import { usePlan } from '../prepare/plan.ts';
 import type { Version } from '../server/api.ts';
+import { type Asked, lookOf, memberOptions, requestOf } from './request.ts';
 
 const props = defineProps<{ versions: Version[] }>();
-const emit = defineEmits<{ change: [value: { request: RenderRequest; base?: string; fault?: string }] }>();
+const emit = defineEmits<{ change: [value: Asked] }>();
 const plan = usePlan();
 
 const WHATS = [
@@ -45,64 +45,22 @@ watch(
   { immediate: true },
 );
 
-/** Members are offered by layer; the value carries both. */
-const options = computed(() => [
-  {
-    label: 'Wishes',
-    list: plan.plan.wishes.map((w) => ({ value: `wish:${w.id}`, label: w.words || 'unnamed wish' })),
-  },
-  { label: 'Groups', list: plan.roster.groups.map((g) => ({ value: `groups:${g.name}`, label: g.name })) },
-  { label: 'Objects', list: plan.roster.objects.map((o) => ({ value: `objects:${o.name}`, label: o.name })) },
-  {
-    label: 'Materials',
-    list: plan.roster.materials.map((m) => ({ value: `materials:${m.name}`, label: m.name })),
-  },
-]);
-const picksOf = (values: string[]): Pick[] =>
-  values.flatMap((v): Pick[] => {
-    const [layer, ...rest] = v.split(':');
-    const member = rest.join(':');
-    if (layer === 'wish') return plan.plan.wishes.find((w) => w.id === member)?.who ?? [];
-    return [{ mode: 'with', layer: layer!, member }];
-  });
-
-const look = computed<Look>(() => {
-  const rgb = colour.value
-    ?.match(/[\d.]+/g)
-    ?.slice(0, 3)
-    .map((n) => srgbToLinear(Number(n) / 255));
-  return {
-    ...(rgb?.length === 3 ? { colour: rgb as unknown as [number, number, number] } : {}),
-    ...(metalness.value === undefined ? {} : { metalness: metalness.value }),
-    ...(roughness.value === undefined ? {} : { roughness: roughness.value }),
-  };
-});
-
-const value = computed(() => {
-  const request: RenderRequest = { what: what.value };
-  let fault: string | undefined;
-  if (what.value === 'cut-out' || what.value === 'patch') {
-    request.who = picksOf(who.value);
-    if (request.who.length === 0) fault = 'Say which members.';
-  }
-  if (what.value === 'cut-out') {
-    request.keepCovered = covered.value;
-    if (catcher.value.length) request.catcher = picksOf(catcher.value);
-  }
-  if (what.value === 'patch') {
-    const { roster } = plan;
-    // The look goes to every material that the members have.
-    const wanted = new Set(
-      partsOfPicks(request.who!, roster).map((p) => roster.materials[roster.parts[p]!.material]!.source),
-    );
-    request.looks = Object.fromEntries([...wanted].map((name) => [name, look.value]));
-    if (Object.keys(look.value).length === 0) fault ??= 'Give them a new look.';
-  }
-  const needsBase = what.value === 'ids' || what.value === 'patch';
-  if (what.value === 'patch' && !base.value)
-    fault ??= `No version is ${plan.plan.render.width} x ${plan.plan.render.height}, as the plan says.`;
-  return { request, ...(needsBase && base.value ? { base: base.value } : {}), ...(fault ? { fault } : {}) };
-});
+const options = computed(() => memberOptions(plan.plan, plan.roster));
+const objects = computed(() => options.value.find((o) => o.kind === 'object')?.list ?? []);
+const value = computed(() =>
+  requestOf(
+    {
+      what: what.value,
+      ...(base.value ? { base: base.value } : {}),
+      who: who.value,
+      covered: covered.value,
+      catcher: catcher.value,
+      look: lookOf(colour.value, metalness.value, roughness.value),
+    },
+    plan.plan,
+    plan.roster,
+  ),
+);
 watch(value, (v) => emit('change', v), { immediate: true });
 </script>
 
@@ -136,9 +94,9 @@ watch(value, (v) => emit('change', v), { immediate: true });
           placeholder="who?"
           aria-label="Members to render"
         >
-          <template v-for="g in options" :key="g.label">
+          <template v-for="g in options" :key="g.kind">
             <ElOption v-for="o in g.list" :key="o.value" :value="o.value" :label="o.label">
-              <span>{{ o.label }}</span> <small class="kind">{{ g.label.toLowerCase() }}</small>
+              <span>{{ o.label }}</span> <small class="kind">{{ g.kind }}</small>
             </ElOption>
           </template>
         </ElSelect>
@@ -158,7 +116,7 @@ watch(value, (v) => emit('change', v), { immediate: true });
           placeholder="none"
           aria-label="Catches shadow and reflection"
         >
-          <ElOption v-for="o in options[2]!.list" :key="o.value" :value="o.value" :label="o.label" />
+          <ElOption v-for="o in objects" :key="o.value" :value="o.value" :label="o.label" />
         </ElSelect>
       </div>
       <p v-if="catcher.length" class="paper-hint note">
