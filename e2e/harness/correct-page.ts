@@ -1,10 +1,9 @@
-import { By, Key, Origin, type WebDriver } from 'selenium-webdriver';
+import { By, Key, Origin } from 'selenium-webdriver';
 import { see } from './browser.ts';
+import { Page } from './page.ts';
 
 /** The Correct stage as a user handles it. Places in the picture are shares of its width and height. */
-export class CorrectPage {
-  constructor(readonly driver: WebDriver) {}
-
+export class CorrectPage extends Page {
   /** Opens a shot from the wall and waits until its picture is there. */
   async openShot(address: string, name: string): Promise<void> {
     await this.driver.get(address);

@@ -489,21 +489,43 @@ describe('renders', () => {
   }, 240_000);
 });
 
-test('what happens is told as server-sent events', async () => {
-  const stop = new AbortController();
-  const response = await fetch(`${application.address}/api/events`, { signal: stop.signal });
-  const reader = response.body!.getReader();
-  let text = '';
-  const heard = (async () => {
-    while (!text.includes('event: job')) {
-      const { value, done } = await reader.read();
-      if (done) break;
-      text += new TextDecoder().decode(value);
-    }
-  })();
-  const { shot } = await shotOf('object_two_ranks.exr');
-  await heard;
-  stop.abort();
-  expect(text).toContain('event: shot');
-  expect(text).toContain(shot['id']);
+describe('what happens', () => {
+  /** Runs something while the events are listened to, until they say what is waited for. */
+  async function heardDuring(work: () => Promise<unknown>, end: string): Promise<string> {
+    const stop = new AbortController();
+    const response = await fetch(`${application.address}/api/events`, { signal: stop.signal });
+    const reader = response.body!.getReader();
+    let text = '';
+    const heard = (async () => {
+      while (!text.includes(end)) {
+        const { value, done } = await reader.read();
+        if (done) break;
+        text += new TextDecoder().decode(value);
+      }
+    })();
+    await work();
+    await heard;
+    stop.abort();
+    return text;
+  }
+
+  test('is told as server-sent events', async () => {
+    let id = '';
+    const text = await heardDuring(async () => {
+      id = (await shotOf('object_two_ranks.exr')).shot['id'] as string;
+    }, 'event: job\n');
+    expect(text).toContain('event: shot');
+    expect(text).toContain(id);
+  });
+
+  test('to a job that goes with its version is told, too, and the server lives on', async () => {
+    const { id } = await sceneShot('Gone', { width: 256, height: 160, samples: 65536 });
+    const text = await heardDuring(async () => {
+      const { versionId } = await render(id, { what: 'all' });
+      await call('POST', `/shots/${id}/renders/${versionId}/cancel`);
+    }, 'event: job-gone');
+    expect(text).toMatch(/event: job-gone\ndata: \{"id":"[-0-9a-f]{36}"\}/);
+    expect((await call('GET', '/health')).status).toBe(200);
+    expect((await call('GET', `/shots/${id}/renders`)).body).toEqual([]);
+  });
 });

@@ -51,7 +51,7 @@ export class FakeServer {
   }
 
   /** Tells all pages of an event. */
-  tell(kind: 'job' | 'shot' | 'open', data: object = {}): void {
+  tell(kind: 'job' | 'job-gone' | 'shot' | 'open', data: object = {}): void {
     this.listeners.get(kind)?.forEach((l) => l({ data: JSON.stringify(data) }));
   }
 

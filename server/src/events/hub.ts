@@ -4,8 +4,9 @@ import { JOB_CHANNEL, jobById, SHOT_CHANNEL } from '../jobs/jobs.ts';
 
 /** Something that happened, as it is sent to browsers. */
 export interface ServerEvent {
-  event: 'job' | 'shot';
-  data: unknown;
+  /** A job that changed, one that is not there any more, or a shot that changed. */
+  event: 'job' | 'job-gone' | 'shot';
+  data: object;
 }
 
 /** Passes on what PostgreSQL announces to everyone who listens. */
@@ -39,11 +40,14 @@ export class EventHub {
 
   private async pass(channel: string, id: string): Promise<void> {
     if (this.listeners.size === 0) return;
-    const event: ServerEvent =
-      channel === JOB_CHANNEL
-        ? { event: 'job', data: await jobById(this.pool, id) }
-        : { event: 'shot', data: { id } };
+    const event =
+      channel === JOB_CHANNEL ? await this.jobEvent(id) : { event: 'shot' as const, data: { id } };
     for (const listener of this.listeners) listener(event);
+  }
+
+  private async jobEvent(id: string): Promise<ServerEvent> {
+    const job = await jobById(this.pool, id);
+    return job ? { event: 'job', data: job } : { event: 'job-gone', data: { id } };
   }
 
   subscribe(listener: (event: ServerEvent) => void): () => void {

@@ -5,17 +5,10 @@ import { computed, nextTick, ref, watch } from 'vue';
 import type { RosterEntry } from '@zesty-crow/core/plan';
 import { clashing } from './number-clashes.ts';
 import { usePlan } from './plan.ts';
+import { rowsBetween, rowsOf, type Row } from './rows.ts';
 import RulesBar from './RulesBar.vue';
 import SelectionBar from './SelectionBar.vue';
 import { useSelection } from './selection.ts';
-
-interface Row {
-  id: string;
-  /** Last name of the path. */
-  label: string;
-  kind: 'object' | 'group' | 'material';
-  children?: Row[];
-}
 
 const plan = usePlan();
 const selection = useSelection();
@@ -32,28 +25,7 @@ const clashes = computed(() =>
 );
 
 /** The tree follows from the scene alone: edits of the plan must not fold it up. */
-const rows = computed<Row[]>(() => {
-  const { outline } = plan;
-  if (!outline) return [];
-  if (selection.what === 'materials')
-    return outline.materials.map((name) => ({ id: name, label: name, kind: 'material' }));
-  const shown = outline.nodes.filter((n) => n.kind === 'object' && n.triangles > 0);
-  const wanted = new Set(shown.map((n) => n.path));
-  for (const { path } of shown)
-    for (let cut = path.lastIndexOf('/'); cut > 0; cut = path.lastIndexOf('/', cut - 1))
-      wanted.add(path.slice(0, cut));
-  const all = new Map<string, Row>();
-  const top: Row[] = [];
-  for (const n of outline.nodes) {
-    if (!wanted.has(n.path)) continue;
-    const row: Row = { id: n.path, label: n.name, kind: n.kind === 'object' ? 'object' : 'group' };
-    all.set(n.path, row);
-    const above = n.parent === undefined ? undefined : all.get(n.parent);
-    if (above) (above.children ??= []).push(row);
-    else top.push(row);
-  }
-  return top;
-});
+const rows = computed(() => (plan.outline ? rowsOf(plan.outline, selection.what) : []));
 
 function filter(text: string, data: unknown): boolean {
   const row = data as Row;
@@ -79,6 +51,22 @@ watch(
   },
 );
 const expanded = ref(new Set<string>());
+
+/** Ctrl adds a row or takes it out; Shift takes all from the row that was chosen last to this one. */
+function choose({ id }: Row, event: MouseEvent): void {
+  if (!event.shiftKey || !selection.last) return selection.choose(id, event.ctrlKey || event.metaKey);
+  const text = search.value.trim();
+  selection.set([
+    ...(event.ctrlKey || event.metaKey ? selection.selected : []),
+    ...rowsBetween(
+      rows.value,
+      selection.last,
+      id,
+      (row) => text !== '' || expanded.value.has(row.id),
+      (row) => text === '' || filter(text, row),
+    ),
+  ]);
+}
 
 const entry = (row: Row): RosterEntry | undefined =>
   (row.kind === 'material' ? materialEntries : objectEntries).value.get(row.id);
@@ -123,6 +111,19 @@ async function beginRename(row: Row): Promise<void> {
   newName.value = entry(row)?.name ?? plan.plan.objects[row.id]?.name ?? row.id;
   await nextTick();
   document.querySelector<HTMLInputElement>('.rename input')?.select();
+}
+/** Renames the only row that is chosen. */
+function renameChosen(): void {
+  const [id] = selection.selected;
+  const find = (list: readonly Row[]): Row | undefined => {
+    for (const row of list) {
+      const found = row.id === id ? row : row.children && find(row.children);
+      if (found) return found;
+    }
+    return undefined;
+  };
+  const row = find(rows.value);
+  if (row) void beginRename(row);
 }
 function endRename(row: Row, keep: boolean): void {
   if (renaming.value !== row.id) return;
@@ -183,7 +184,7 @@ function endRename(row: Row, keep: boolean): void {
       </button>
     </header>
     <RulesBar v-if="showRules" />
-    <SelectionBar v-if="selection.selected.size" />
+    <SelectionBar v-if="selection.selected.size" @rename="renameChosen" />
     <div class="paper-list">
       <div class="heads">
         <span>Name</span><span>{{ selection.what === 'objects' ? 'Object ID' : 'Material ID' }}</span>
@@ -211,10 +212,8 @@ function endRename(row: Row, keep: boolean): void {
                     chosen: selection.selected.has((data as Row).id),
                     group: (data as Row).kind === 'group',
                   }"
-                  :title="(data as Row).id"
-                  @click="
-                    selection.choose((data as Row).id, $event.ctrlKey || $event.metaKey || $event.shiftKey)
-                  "
+                  :title="`${(data as Row).id} – double-click to rename`"
+                  @click="choose(data as Row, $event)"
                   @dblclick="beginRename(data as Row)"
                 >
                   <ElInput

@@ -75,6 +75,8 @@ const nameOf = (source: string) =>
     (e) => e.source === source,
   )?.name ?? source;
 
+/** Where the last click was, and how many have been there before it: each goes one thing deeper. */
+let clicked: { x: number; y: number; depth: number } | undefined;
 let pressed: { x: number; y: number } | undefined;
 function down(e: PointerEvent): void {
   pressed = { x: e.offsetX, y: e.offsetY };
@@ -83,7 +85,10 @@ function up(e: PointerEvent): void {
   if (!pressed || !shown.value || !stage) return;
   // A drag turns the view; only a click chooses.
   if (Math.hypot(e.offsetX - pressed.x, e.offsetY - pressed.y) > 4) return;
-  const hit = stage.hitsAt(e.offsetX, e.offsetY)[0];
+  const hits = stage.hitsAt(e.offsetX, e.offsetY);
+  const again = clicked && Math.hypot(e.offsetX - clicked.x, e.offsetY - clicked.y) < 4;
+  clicked = { x: e.offsetX, y: e.offsetY, depth: again ? clicked!.depth + 1 : 0 };
+  const hit = hits[clicked.depth % Math.max(1, hits.length)];
   const more = e.shiftKey || e.ctrlKey || e.metaKey;
   if (hit) selection.choose(sourceOf(hit), more);
   else if (!more) selection.clear();
@@ -94,7 +99,7 @@ function move(e: PointerEvent): void {
   asked = performance.now();
   const hits = stage?.hitsAt(e.offsetX, e.offsetY) ?? [];
   const [front, ...behind] = hits.slice(0, 3).map((h) => nameOf(sourceOf(h)));
-  hover.value = front && (behind.length ? `${front}, behind it ${behind.join(', ')}` : front);
+  hover.value = front && (behind.length ? `${front}; click again for ${behind.join(', ')} behind it` : front);
 }
 
 onMounted(() => {

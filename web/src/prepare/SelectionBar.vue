@@ -14,6 +14,7 @@ import type { HiddenFrom } from '@zesty-crow/core/plan';
 import { usePlan } from './plan.ts';
 import { useSelection } from './selection.ts';
 
+const emit = defineEmits<{ rename: [] }>();
 const plan = usePlan();
 const selection = useSelection();
 const start = ref(1);
@@ -86,6 +87,7 @@ const title = computed(() => {
     <ElButton size="small" @click="number(false)">{{ sources.length > 1 ? 'Same for all' : 'Set' }}</ElButton>
     <ElButton v-if="sources.length > 1" size="small" @click="number(true)">Count up</ElButton>
     <ElButton size="small" text @click="unnumber">None</ElButton>
+    <ElButton v-if="sources.length === 1" size="small" @click="emit('rename')">Rename</ElButton>
     <ElPopover v-if="selection.what === 'objects'" trigger="click" :width="280" placement="bottom">
       <template #reference>
         <ElButton size="small">Seen by…</ElButton>

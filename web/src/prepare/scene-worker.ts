@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import { openScene, sceneAt, type Scene } from '@zesty-crow/core/scene';
+import { openScene, sceneAt, type Scene, type Texture } from '@zesty-crow/core/scene';
 import type { ShownPart, ShownScene } from './scene-messages.ts';
 
 async function bytesOf(url: string): Promise<Uint8Array> {
@@ -8,17 +8,24 @@ async function bytesOf(url: string): Promise<Uint8Array> {
   return new Uint8Array(await response.arrayBuffer());
 }
 
-function partsOf(scene: Scene): ShownPart[] {
+/** Parts to draw; their pictures are added to `textures`. */
+function partsOf(scene: Scene, textures: Texture[]): ShownPart[] {
   const counts = new Uint32Array(scene.parts.length);
   for (const part of scene.trianglePart) counts[part]!++;
   const parts = scene.parts.map((p, i): ShownPart => {
     const m = scene.materials[p.material]!;
+    const map = m.colourMap;
+    // The same picture with other wrapping is another texture.
+    let texture = map ? textures.findIndex((t) => isSame(t, map.texture)) : undefined;
+    if (map && texture === -1) texture = textures.push(map.texture) - 1;
     return {
       object: p.object,
       material: p.material,
       positions: new Float32Array(9 * counts[i]!),
       normals: new Float32Array(9 * counts[i]!),
       colours: new Float32Array(9 * counts[i]!),
+      ...(texture === undefined ? {} : { texture, uvs: new Float32Array(6 * counts[i]!) }),
+      cutoff: m.alphaMode === 'mask' ? m.cutoff : 0,
       transparent: m.transmission > 0.5 || m.alphaMode === 'blend',
     };
   });
@@ -26,10 +33,17 @@ function partsOf(scene: Scene): ShownPart[] {
   for (let t = 0; t < scene.trianglePart.length; t++) {
     const number = scene.trianglePart[t]!;
     const part = parts[number]!;
-    const { colour } = scene.materials[part.material]!;
+    const { colour, colourMap } = scene.materials[part.material]!;
     const to = at[number]!;
     for (let corner = 0; corner < 3; corner++) {
-      const v = 3 * scene.indices[3 * t + corner]!;
+      const vertex = scene.indices[3 * t + corner]!;
+      const v = 3 * vertex;
+      if (part.uvs && colourMap) {
+        const [a, b, c, d, e, f] = colourMap.transform;
+        const u0 = scene.uvs[4 * vertex + 2 * colourMap.set]!;
+        const v0 = scene.uvs[4 * vertex + 2 * colourMap.set + 1]!;
+        part.uvs.set([a * u0 + b * v0 + c, d * u0 + e * v0 + f], (2 * to) / 3 + 2 * corner);
+      }
       for (let k = 0; k < 3; k++) {
         part.positions[to + 3 * corner + k] = scene.positions[v + k]!;
         part.normals[to + 3 * corner + k] = scene.normals[v + k]!;
@@ -41,6 +55,8 @@ function partsOf(scene: Scene): ShownPart[] {
   }
   return parts;
 }
+
+const isSame = (a: Texture, b: Texture) => a.data === b.data && a.wrapS === b.wrapS && a.wrapT === b.wrapT;
 
 /** Gives a triangle without normals its own. */
 function flatten({ positions: p, normals: n }: ShownPart, at: number): void {
@@ -64,21 +80,23 @@ const api = {
     for (const f of beside) files.set(f.name, await bytesOf(f.url));
     const file = await openScene(await bytesOf(url), files);
     const scene = sceneAt(file, { time, frameTime: 1 / 24, shutter: 0, ...(camera ? { camera } : {}) });
-    const parts = partsOf(scene);
+    const textures: Texture[] = [];
+    const parts = partsOf(scene, textures);
     const shown: ShownScene = {
       objects: scene.objects.map((o) => o.path),
       materials: scene.materials.map((m) => m.name),
       parts,
+      textures,
       camera: {
         matrix: [...scene.camera.matrix],
         yfov: scene.camera.yfov,
         yHalf: scene.camera.yHalf,
       },
     };
-    return Comlink.transfer(
-      shown,
-      parts.flatMap((p) => [p.positions.buffer, p.normals.buffer, p.colours.buffer]) as ArrayBuffer[],
-    );
+    const arrays = parts.flatMap((p) => [p.positions, p.normals, p.colours, ...(p.uvs ? [p.uvs] : [])]);
+    // One picture may be wrapped in several ways.
+    const buffers = new Set([...arrays, ...textures.map((t) => t.data)].map((a) => a.buffer as ArrayBuffer));
+    return Comlink.transfer(shown, [...buffers]);
   },
 };
 export type SceneWorker = typeof api;

@@ -1,7 +1,8 @@
 import * as THREE from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import { acceleratedRaycast, computeBoundsTree } from 'three-mesh-bvh';
-import type { ShownScene } from './scene-messages.ts';
+import type { Texture, Wrap } from '@zesty-crow/core/scene';
+import type { ShownPart, ShownScene } from './scene-messages.ts';
 
 THREE.Mesh.prototype.raycast = acceleratedRaycast;
 
@@ -40,6 +41,24 @@ const COMPOSITE = {
     }`,
 };
 
+const WRAPS: Record<Wrap, THREE.Wrapping> = {
+  repeat: THREE.RepeatWrapping,
+  mirror: THREE.MirroredRepeatWrapping,
+  clamp: THREE.ClampToEdgeWrapping,
+};
+function toThree({ width, height, data, wrapS, wrapT }: Texture): THREE.Texture {
+  const pixels = data as Uint8Array<ArrayBuffer>;
+  const made = new THREE.DataTexture(pixels, width, height, THREE.RGBAFormat);
+  made.colorSpace = THREE.SRGBColorSpace;
+  made.wrapS = WRAPS[wrapS];
+  made.wrapT = WRAPS[wrapT];
+  made.magFilter = THREE.LinearFilter;
+  made.minFilter = THREE.LinearMipmapLinearFilter;
+  made.generateMipmaps = true;
+  made.needsUpdate = true;
+  return made;
+}
+
 /** What was hit by a click. */
 export interface Hit {
   object: number;
@@ -60,6 +79,7 @@ export class ThreeStage {
   private readonly quad = new THREE.Scene();
   private readonly flat = new THREE.OrthographicCamera(-1, 1, 1, -1, 0, 1);
   private meshes: { mesh: THREE.Mesh; object: number; material: number; own: THREE.Material }[] = [];
+  private textures: THREE.Texture[] = [];
   private shown: ShownScene | undefined;
   private isChosen: (object: number, material: number) => boolean = () => false;
   private anyChosen = false;
@@ -97,21 +117,29 @@ export class ThreeStage {
   load(shown: ShownScene): void {
     this.clear();
     this.shown = shown;
+    this.textures = shown.textures.map(toThree);
     for (const part of shown.parts) {
       const geometry = new THREE.BufferGeometry();
       geometry.setAttribute('position', new THREE.BufferAttribute(part.positions, 3));
       geometry.setAttribute('normal', new THREE.BufferAttribute(part.normals, 3));
       geometry.setAttribute('color', new THREE.BufferAttribute(part.colours, 3));
-      const own = new THREE.MeshLambertMaterial({
-        vertexColors: true,
-        side: THREE.DoubleSide,
-        ...(part.transparent ? { transparent: true, opacity: 0.35, depthWrite: false } : {}),
-      });
+      if (part.uvs) geometry.setAttribute('uv', new THREE.BufferAttribute(part.uvs, 2));
+      const own = this.materialOf(part);
       const mesh = new THREE.Mesh(geometry, own);
       this.meshes.push({ mesh, object: part.object, material: part.material, own });
       this.scene.add(mesh);
     }
     this.fromCamera();
+  }
+
+  private materialOf({ texture, cutoff, transparent }: ShownPart): THREE.Material {
+    return new THREE.MeshLambertMaterial({
+      vertexColors: true,
+      side: THREE.DoubleSide,
+      alphaTest: cutoff,
+      ...(texture === undefined ? {} : { map: this.textures[texture]! }),
+      ...(transparent ? { transparent: true, opacity: 0.35, depthWrite: false } : {}),
+    });
   }
 
   /** Looks through the scene's own camera. */
@@ -225,6 +253,8 @@ export class ThreeStage {
       own.dispose();
     }
     this.meshes = [];
+    for (const texture of this.textures) texture.dispose();
+    this.textures = [];
   }
 
   dispose(): void {

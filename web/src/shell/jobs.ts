@@ -17,7 +17,8 @@ export const useJobs = defineStore('jobs', () => {
   async function load(): Promise<void> {
     jobs.value = await api.jobs();
   }
-  listen({ job: put, connected: () => void load().catch(notifyError) });
+  const drop = (id: string) => (jobs.value = jobs.value.filter((j) => j.id !== id));
+  listen({ job: put, jobGone: drop, connected: () => void load().catch(notifyError) });
 
   async function cancel(id: string): Promise<void> {
     await api.cancelJob(id).catch(notifyError);
