@@ -37,8 +37,10 @@ export class Page {
   }
   /** Chooses from the list that a field opens, and closes it. */
   async choose(label: string, option: string): Promise<void> {
-    const field = await this.field(label);
-    await field.findElement(By.xpath('ancestor::div[contains(@class, "el-select__wrapper")]')).click();
+    // The input itself is only seen while something is typed.
+    const field = () => this.driver.findElement(By.css(`[aria-label="${label}"]`));
+    const wrapper = By.xpath('ancestor-or-self::div[contains(@class, "el-select__wrapper")]');
+    await clickSoon(this.driver, async () => (await field()).findElement(wrapper));
     await clickSoon(this.driver, () =>
       this.driver.findElement(
         By.xpath(
@@ -46,7 +48,7 @@ export class Page {
         ),
       ),
     );
-    await field.sendKeys(Key.ESCAPE);
+    await (await field()).sendKeys(Key.ESCAPE);
   }
   saved(): Promise<void> {
     return this.wait(

@@ -96,18 +96,11 @@ test('IDs join a version, a cut-out is a version of its own, a new look lies ove
   await page.choose('What to render', 'Only ID and data passes');
   await page.says('.left', 'join a version');
   await start('Render the passes');
-  await page.wait(
-    async () => (await renders(id))[0]!.measured.length > 0 && (await page.all('.line .cut')).length > 0,
-    'no IDs',
-  );
-  await page.wait(
-    async () =>
-      (
-        await call<{ versions: { files: { role: string }[] }[] }>('GET', `/shots/${id}`)
-      ).versions[0]!.files.filter((f) => f.role === 'picture').length === 2,
-    'the IDs did not join v1',
-    60_000,
-  );
+  const files = async () => {
+    const { versions } = await call<{ versions: { files: { role: string }[] }[] }>('GET', `/shots/${id}`);
+    return versions[0]!.files.filter((f) => f.role === 'picture').length;
+  };
+  await page.wait(async () => (await files()) === 2, 'the IDs did not join v1', 60_000);
 
   await page.choose('What to render', 'Only some members');
   await page.says('.fault', 'Say which members.');
