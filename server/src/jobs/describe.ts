@@ -94,7 +94,7 @@ export function summarise(open: OpenPicture): VersionSummary {
 const PREVIEW_WIDTH = 480;
 
 /** A picture averaged down in scene-linear light to at most `most` pixels across. */
-export function shrinkPicture(planes: RgbPlanes, most: number): RgbPlanes {
+function shrinkPicture(planes: RgbPlanes, most: number): RgbPlanes {
   const { width, height } = planes;
   const factor = Math.max(1, Math.ceil(width / most));
   const w = Math.max(1, Math.floor(width / factor));
@@ -117,9 +117,12 @@ export function shrinkPicture(planes: RgbPlanes, most: number): RgbPlanes {
   return { width: w, height: h, r: shrink(planes.r), g: shrink(planes.g), b: shrink(planes.b) };
 }
 
-/** A small sRGB picture for the wall. */
-export function preview(open: OpenPicture): Uint8Array {
-  const small = shrinkPicture(open.planes, PREVIEW_WIDTH);
+/** A picture as a small sRGB PNG, at most `most` pixels across. */
+export function smallPng(planes: RgbPlanes, most: number): Uint8Array {
+  const small = shrinkPicture(planes, most);
   const window = { xMin: 0, yMin: 0, xMax: small.width - 1, yMax: small.height - 1 };
   return pictureToPng(small, { dataWindow: window, displayWindow: window }, 8);
 }
+
+/** The picture of a version for the wall. */
+export const preview = (open: OpenPicture): Uint8Array => smallPng(open.planes, PREVIEW_WIDTH);

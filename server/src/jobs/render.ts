@@ -1,20 +1,12 @@
 import { Readable } from 'node:stream';
-import {
-  duration,
-  fileName,
-  pictureToPng,
-  rosterOf,
-  outlineOf,
-  type Plan,
-  type RenderRequest,
-} from '@zesty-crow/core';
+import { duration, fileName, rosterOf, outlineOf, type Plan, type RenderRequest } from '@zesty-crow/core';
 import { renderFrame } from '@zesty-crow/core/node';
 import { inTransaction, type Pool } from '../database/pool.ts';
 import { storeFileIn } from '../files/store.ts';
 import { noteMeasured } from '../renders/renders.ts';
 import { settleVersion } from '../renders/settle.ts';
 import { openStoredScene } from '../scenes/scenes.ts';
-import { openVersion, shrinkPicture, Unusable } from './describe.ts';
+import { openVersion, smallPng, Unusable } from './describe.ts';
 import { noteLook, type JobRow } from './jobs.ts';
 import type { JobRunner } from './run.ts';
 
@@ -56,18 +48,15 @@ export const render: JobRunner = async (job, { pool, settings, signal, keep, pro
         const left = ((performance.now() - started) / 1000 / Math.max(share, 1e-3)) * (1 - share);
         progress(share * 0.97, `${samples} samples a pixel, ${duration(left)} left`);
       },
-      onLook: (planes) => {
-        const small = shrinkPicture(planes, LOOK_WIDTH);
-        const window = { xMin: 0, yMin: 0, xMax: small.width - 1, yMax: small.height - 1 };
-        const png = pictureToPng(small, { dataWindow: window, displayWindow: window }, 8);
-        void noteLook(pool, job.id, png).catch(() => undefined);
-      },
+      onLook: (planes) => void noteLook(pool, job.id, smallPng(planes, LOOK_WIDTH)).catch(() => undefined),
     },
     under,
   );
   progress(0.97, 'Saving');
   const faults = rendered.findings.filter((f) => f.severity === 'error');
   if (faults.length) throw new Unusable(faults.map((f) => f.message).join(' '));
+  // The last look is the frame as it was stored; ID passes alone have no picture.
+  if (request.what !== 'ids') await noteLook(pool, job.id, smallPng(rendered.open.planes, LOOK_WIDTH));
   const seconds = (performance.now() - started) / 1000;
   const message = `${keep.aborted ? 'Stopped and kept' : 'Rendered'} in ${duration(seconds)}, ${rendered.measured.samples.toFixed(0)} samples a pixel`;
   const { rows } = await pool.query<{ name: string; number: number }>(
