@@ -452,6 +452,33 @@ describe('renders', () => {
     expect(await settled(id, gone['versionId'])).toEqual({});
   });
 
+  test('of which a frame finds the disk full keep the others, and say what to do', async () => {
+    const { id } = await sceneShot('Full', { last: 3 });
+    // PostgreSQL's own error, raised when the second frame's file is written.
+    await database.query(`
+      create function disk_full() returns trigger language plpgsql as $$ begin
+        raise exception 'could not extend file: No space left on device' using errcode = 'disk_full';
+      end $$;
+      create trigger disk_full before insert on file for each row
+        when (new.frame = 2 or new.name = 'full.glb') execute function disk_full()`);
+    try {
+      const { versionId } = await render(id, { what: 'all' });
+      const done = await settled(id, versionId);
+      expect(done['state']).toBe('ready');
+      expect(done['problem']).toMatch(/^1 frame\(s\) could not be rendered: The disk is full\. Make room/);
+      expect(done['jobs'].map((j: Json) => j['state'])).toEqual(['done', 'failed', 'done']);
+      const pictures = (await filesOf(id, versionId)).filter((f) => f['role'] === 'picture');
+      expect(pictures.map((f) => f['frame'])).toEqual([1, 3]);
+      expect(done['measured'].map((m: Json) => m['frame']).sort()).toEqual([1, 3]);
+      const refused = await call('PUT', `/shots/${id}/scene/full.glb`, await smallScene());
+      expect(refused.status).toBe(507);
+      expect(refused.body).toMatchObject({ title: 'The disk is full.' });
+    } finally {
+      await database.query('drop trigger disk_full on file; drop function disk_full');
+    }
+    expect((await call('GET', `/shots/${id}/scene`)).body['outline'].triangles).toBeGreaterThan(0);
+  });
+
   test('of which the worker is killed are taken up again, no frame lost or done twice', async () => {
     const { id } = await sceneShot('Killed', { last: 4, samples: 2048 });
     const { versionId } = await render(id, { what: 'all' });

@@ -1,6 +1,7 @@
 import { serveStatic } from '@hono/node-server/serve-static';
 import { Hono } from 'hono';
 import type { Logger } from 'pino';
+import { machineFault } from '../database/faults.ts';
 import { eventRoutes } from '../events/routes.ts';
 import { fileRoutes } from '../files/routes.ts';
 import { historyRoutes } from '../history/routes.ts';
@@ -11,6 +12,25 @@ import { shotRoutes } from '../shots/routes.ts';
 import { versionRoutes } from '../versions/routes.ts';
 import { Problem, problemResponse } from './problem.ts';
 import type { Services } from './services.ts';
+
+/** Answers to what is not the request's fault. */
+const MACHINE = {
+  'disk full': new Problem(
+    507,
+    'The disk is full.',
+    'Make room and try again. Nothing that was saved before is lost.',
+  ),
+  'database lost': new Problem(
+    503,
+    'The database does not answer.',
+    'Nothing that was saved is lost. Try again in a moment, or start Zesty Crow again.',
+  ),
+  other: new Problem(
+    500,
+    'The server could not do that.',
+    'Nothing that was saved is lost. Try again; the log says more.',
+  ),
+};
 
 const LOCAL = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
 
@@ -68,21 +88,7 @@ export function makeApp(services: Services, log: Logger, webFolder: string): Hon
   app.onError((error, c) => {
     if (error instanceof Problem) return problemResponse(c, error);
     log.error(error);
-    const lost = 'code' in error && (error.code === 'ECONNREFUSED' || error.code === '57P01');
-    return problemResponse(
-      c,
-      lost
-        ? new Problem(
-            503,
-            'The database does not answer.',
-            'Nothing that was saved is lost. Try again in a moment, or start Zesty Crow again.',
-          )
-        : new Problem(
-            500,
-            'The server could not do that.',
-            'Nothing that was saved is lost. Try again; the log says more.',
-          ),
-    );
+    return problemResponse(c, MACHINE[machineFault(error) ?? 'other']);
   });
   return app;
 }

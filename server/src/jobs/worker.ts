@@ -1,5 +1,6 @@
 import { pino } from 'pino';
 import pg from 'pg';
+import { machineFault } from '../database/faults.ts';
 import { openPool, type Pool } from '../database/pool.ts';
 import { readSettings, type Settings } from '../settings.ts';
 import { exportFile } from './export.ts';
@@ -24,13 +25,14 @@ const SIGN_IN_EVERY = 5000;
 const log = pino({ name: 'worker', level: process.env['LOG_LEVEL'] ?? 'warn' });
 
 /** Faults of the machine in words that say what to do; others say it themselves. */
-function inWords(error: Error & { code?: string }): string {
-  if (error.code === '53100' || error.code === 'ENOSPC')
-    return 'The disk is full. Make room and render this frame again; finished frames are kept.';
-  if (error.code === '57P01' || error.code === 'ECONNREFUSED' || error.code === 'ECONNRESET')
-    return 'The database was lost while this was saved. Start the render again; finished frames are kept.';
-  return error.message;
-}
+const IN_WORDS = {
+  'disk full': 'The disk is full. Make room and start it again; what was finished is kept.',
+  'database lost': 'The database was lost while this was saved. Start it again; what was finished is kept.',
+};
+const inWords = (error: Error): string => {
+  const fault = machineFault(error);
+  return fault ? IN_WORDS[fault] : error.message;
+};
 
 async function runJob(
   pool: Pool,
