@@ -477,6 +477,18 @@ describe('renders', () => {
       await database.query('drop trigger disk_full on file; drop function disk_full');
     }
     expect((await call('GET', `/shots/${id}/scene`)).body['outline'].triangles).toBeGreaterThan(0);
+
+    // With room again, only what is missing is rendered.
+    const [{ versionId }] = (await call('GET', `/shots/${id}/renders`)).body as unknown as Json[] as [Json];
+    const before = await filesOf(id, versionId);
+    expect((await call('POST', `/shots/${id}/renders/${versionId}/again`)).status).toBe(204);
+    expect(await settled(id, versionId)).toMatchObject({ state: 'ready', problem: null });
+    const after = await filesOf(id, versionId);
+    const kept = (list: Json[]) =>
+      list.filter((f) => f['role'] === 'picture' && f['frame'] !== 2).map((f) => f['id']);
+    expect(kept(after)).toEqual(kept(before));
+    expect(after.filter((f) => f['frame'] === 2)).toHaveLength(1);
+    expect((await call('POST', `/shots/${id}/renders/${versionId}/again`)).status).toBe(409);
   });
 
   test('of which the worker is killed are taken up again, no frame lost or done twice', async () => {

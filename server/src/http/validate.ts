@@ -22,9 +22,9 @@ export async function readBody<T>(c: Context, validate: ValidateFunction<T>): Pr
 
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 
-/** The `id` of the path, checked, so that a mistyped address is a 404 and not a database error. */
-export function idParam(c: Context, what: string): string {
-  const id = c.req.param('id') ?? '';
+/** An id in the path, by default the one called `id`, checked, so that a mistyped address is a 404 and not a database error. */
+export function idParam(c: Context, what: string, name = 'id'): string {
+  const id = c.req.param(name) ?? '';
   if (!UUID.test(id))
     throw new Problem(
       404,

@@ -159,6 +159,33 @@ export function renderRoutes({ pool, boss, settings }: Services): Hono {
       );
   }
 
+  // Frames that failed or were cancelled, with the plan they were first asked for.
+  app.post('/:id/renders/:version/again', async (c) => {
+    const shotId = idParam(c, 'shot');
+    const version = idParam(c, 'version', 'version');
+    const { rows } = await pool.query<{ id: string }>(
+      `update job set state = 'waiting', queued = now(), progress = 0, message = '', keep = false,
+         started = null, ended = null
+       where shot_id = $1 and version_id = $2 and kind = 'render' and state in ('failed', 'cancelled')
+       returning id`,
+      [shotId, version],
+    );
+    if (rows.length === 0)
+      throw new Problem(409, 'No frame is missing.', 'Every frame of this version was rendered.');
+    // What has some frames already stays in use.
+    await pool.query(
+      `update version set problem = null, state = case when state = 'failed' then 'rendering' else state end
+       where id = $1`,
+      [version],
+    );
+    for (const { id } of rows) {
+      await boss.send('render', { id });
+      await announce(pool, JOB_CHANNEL, id);
+    }
+    await announce(pool, SHOT_CHANNEL, shotId);
+    return c.body(null, 204);
+  });
+
   app.post('/:id/renders/:version/cancel', async (c) => {
     const shotId = idParam(c, 'shot');
     const version = c.req.param('version');

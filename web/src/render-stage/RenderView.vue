@@ -66,6 +66,9 @@ const job = computed(() => {
   return jobs.find((j) => j.id === jobId.value) ?? jobs.find((j) => j.state === 'running') ?? jobs.at(-1);
 });
 const active = computed(() => open.value?.jobs.filter(isActive) ?? []);
+const missing = computed(
+  () => open.value?.jobs.filter((j) => ['failed', 'cancelled'].includes(j.state)) ?? [],
+);
 const doneJobs = computed(() => open.value?.jobs.filter((j) => j.state === 'done').length ?? 0);
 const progress = computed(() => {
   const jobs = open.value?.jobs ?? [];
@@ -122,6 +125,8 @@ async function start(): Promise<void> {
 const keep = (j: RenderJob) => void api.keepJob(j.id).catch(notifyError);
 const cancelAll = () =>
   void (open.value && api.cancelRender(props.id, open.value.versionId).then(load, notifyError));
+const renderMissing = () =>
+  void (open.value && api.renderMissing(props.id, open.value.versionId).then(load, notifyError));
 const stateWord = (r: Render) => {
   const left = r.jobs.filter(isActive).length;
   if (left) return r.jobs.length > 1 ? `${r.jobs.length - left} of ${r.jobs.length} frames` : 'rendering';
@@ -178,6 +183,9 @@ const stateWord = (r: Render) => {
             <ElButton v-if="job?.state === 'running'" size="small" @click="keep(job)">Stop and keep</ElButton>
             <ElButton size="small" text class="on-room" @click="cancelAll">Cancel</ElButton>
           </template>
+          <ElButton v-else-if="missing.length" size="small" @click="renderMissing">{{
+            open.jobs.length > 1 ? `Render ${missing.length} missing` : 'Render again'
+          }}</ElButton>
         </div>
         <ElProgress
           v-if="active.length"

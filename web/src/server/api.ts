@@ -189,6 +189,8 @@ export const api = {
     }),
   cancelRender: (shot: string, version: string) =>
     call<void>('POST', `/shots/${shot}/renders/${version}/cancel`),
+  renderMissing: (shot: string, version: string) =>
+    call<void>('POST', `/shots/${shot}/renders/${version}/again`),
   discardVersion: (version: string) => call<void>('DELETE', `/versions/${version}`),
   readVersion: (version: string) => call<Job>('POST', `/versions/${version}/read`),
   document: <K extends keyof Documents>(kind: K, shot: string) =>
