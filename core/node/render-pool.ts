@@ -1,48 +1,17 @@
-import { execFile } from 'node:child_process';
-import { createRequire } from 'node:module';
 import { availableParallelism } from 'node:os';
-import { fileURLToPath } from 'node:url';
-import { promisify } from 'node:util';
-import { Worker } from 'node:worker_threads';
+import type { Worker } from 'node:worker_threads';
 import {
   Film,
   prepare,
   renderTiles,
   settingsFault,
   tileBuffers,
-  type Area,
-  type Prepared,
   type RenderSettings,
   type RgbPlanes,
   type Scene,
   type TileSums,
 } from '../src/index.ts';
-
-/**
- * The thread's program as one script. Threads do not inherit the TypeScript loader on Node 20, and loaders that are
- * registered in several threads at once can wait for each other for ever; a bundle needs none.
- */
-async function threadProgram(): Promise<string> {
-  const esbuild = createRequire(import.meta.url).resolve('esbuild/bin/esbuild');
-  const entry = fileURLToPath(new URL('./render-worker.ts', import.meta.url));
-  const options = ['--bundle', '--platform=node', '--format=cjs', '--target=node20', '--log-level=error'];
-  return (await promisify(execFile)(esbuild, [entry, ...options], { maxBuffer: 1 << 26 })).stdout;
-}
-let program: Promise<string> | undefined;
-
-/** What a render thread starts with. */
-export interface WorkerSetup {
-  prepared: Prepared;
-  settings: RenderSettings;
-}
-
-/** One piece of work of a thread: a rectangle, begun or not, and how many samples a pixel it shall have. */
-export interface TileOrder {
-  number: number;
-  area: Area;
-  sums: TileSums | undefined;
-  upTo: number;
-}
+import { endThreads, restThreads, takeThreads, type TileOrder } from './render-threads.ts';
 
 export interface RenderControl {
   /** Called after each piece of work with the share of samples that is taken, 0 to 1, and samples a pixel so far. */
@@ -76,13 +45,11 @@ export async function renderScene(
 ): Promise<Film> {
   const fault = settingsFault(settings);
   if (fault) throw new Error(fault);
-  const script = await (program ??= threadProgram());
   const prepared = prepare(scene);
   const areas = renderTiles(settings.width, settings.height);
   const sums: (TileSums | undefined)[] = areas.map(() => undefined);
   const threads = Math.max(1, Math.min(control.threads ?? availableParallelism(), areas.length));
-  const setup: WorkerSetup = { prepared, settings };
-  const workers: Worker[] = [];
+  const workers = await takeThreads(threads, { prepared, settings });
   const film = (tiles: readonly TileSums[]) => new Film(scene, settings, tiles);
   let nextLook = 0;
   const [r, g, b] = [0, 1, 2].map(() =>
@@ -129,6 +96,7 @@ export async function renderScene(
       };
       for (const worker of workers) {
         worker.removeAllListeners('message');
+        worker.removeAllListeners('error');
         worker.on('message', ({ number, tile }: { number: number; tile: TileSums }) => {
           sums[number] = tile;
           underWay--;
@@ -152,12 +120,9 @@ export async function renderScene(
     control.signal?.addEventListener('abort', () => reject(control.signal!.reason as Error), { once: true });
   });
   cancelled.catch(() => undefined);
+  for (const worker of workers)
+    worker.once('exit', () => stop(new Error('A render thread ended before its work was done.')));
   try {
-    for (let i = 0; i < threads; i++) {
-      const worker = new Worker(script, { eval: true, workerData: setup });
-      worker.once('exit', () => stop(new Error('A render thread ended before its work was done.')));
-      workers.push(worker);
-    }
     for (let samples = 0; samples < settings.samples;) {
       const upTo = nextRound(samples, settings.samples);
       const whole = await Promise.race([round(samples, upTo), cancelled]);
@@ -170,9 +135,10 @@ export async function renderScene(
       )
         break;
     }
-  } finally {
-    for (const w of workers) w.removeAllListeners();
-    await Promise.all(workers.map((w) => w.terminate()));
+  } catch (error) {
+    await endThreads(workers);
+    throw error;
   }
+  restThreads(workers);
   return film(sums as TileSums[]);
 }

@@ -1,11 +1,14 @@
-import { parentPort, workerData } from 'node:worker_threads';
+import { parentPort } from 'node:worker_threads';
 import { tileBuffers, TileRenderer } from '../src/render/tile.ts';
-import type { TileOrder, WorkerSetup } from './render-pool.ts';
+import type { ThreadOrder } from './render-threads.ts';
 
-const { prepared, settings } = workerData as WorkerSetup;
-const renderer = new TileRenderer(prepared, settings);
+let renderer: TileRenderer | undefined;
 
-parentPort!.on('message', ({ number, area, sums, upTo }: TileOrder) => {
-  const tile = renderer.extend(sums ?? renderer.begin(area), upTo);
-  parentPort!.postMessage({ number, tile }, tileBuffers(tile));
+parentPort!.on('message', (order: ThreadOrder) => {
+  if ('rest' in order) renderer = undefined;
+  else if ('prepared' in order) renderer = new TileRenderer(order.prepared, order.settings);
+  else {
+    const tile = renderer!.extend(order.sums ?? renderer!.begin(order.area), order.upTo);
+    parentPort!.postMessage({ number: order.number, tile }, tileBuffers(tile));
+  }
 });

@@ -35,12 +35,27 @@ export class Page {
     await element.click();
     await element.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
   }
+  /** Clicks what frames a control: the input itself may have no size of its own. */
+  private clickFrame(label: string, frame: string): Promise<void> {
+    const around = By.xpath(`ancestor-or-self::div[contains(@class, "${frame}")]`);
+    return clickSoon(this.driver, async () =>
+      (await this.driver.findElement(By.css(`[aria-label="${label}"]`))).findElement(around),
+    );
+  }
+  private openList(label: string): Promise<void> {
+    return this.clickFrame(label, 'el-select__wrapper');
+  }
+  turn(label: string): Promise<void> {
+    return this.clickFrame(label, 'el-switch');
+  }
+  /** Types something that is not in the list of a field into it. */
+  async typeChoice(label: string, text: string): Promise<void> {
+    await this.openList(label);
+    await this.driver.switchTo().activeElement().sendKeys(text, Key.ENTER, Key.ESCAPE);
+  }
   /** Chooses from the list that a field opens, and closes it. */
   async choose(label: string, option: string): Promise<void> {
-    // The input itself is only seen while something is typed.
-    const field = () => this.driver.findElement(By.css(`[aria-label="${label}"]`));
-    const wrapper = By.xpath('ancestor-or-self::div[contains(@class, "el-select__wrapper")]');
-    await clickSoon(this.driver, async () => (await field()).findElement(wrapper));
+    await this.openList(label);
     await clickSoon(this.driver, () =>
       this.driver.findElement(
         By.xpath(
@@ -48,7 +63,7 @@ export class Page {
         ),
       ),
     );
-    await (await field()).sendKeys(Key.ESCAPE);
+    await this.driver.switchTo().activeElement().sendKeys(Key.ESCAPE);
   }
   saved(): Promise<void> {
     return this.wait(

@@ -4,17 +4,20 @@ import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { emptyPlan, type Plan } from '@zesty-crow/core/plan';
 import { smallScene } from '../../core/test/fixtures/small-scene.ts';
+import { apiOf, sceneShot, type Call } from '../harness/api.ts';
 import { startApplication, type Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
 import { Page } from '../harness/page.ts';
 
 let application: Application;
 let page: Page;
+let call: Call;
 
 beforeAll(async () => {
   application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-requests-')), {
     SEED_DEMO: '0',
   });
+  call = apiOf(application);
   page = new Page(await openBrowser());
 });
 afterAll(async () => {
@@ -22,28 +25,14 @@ afterAll(async () => {
   await application?.stop();
 });
 
-async function call<T>(method: string, path: string, body?: object | Uint8Array): Promise<T> {
-  const raw = body instanceof Uint8Array;
-  const response = await fetch(`${application.address}/api${path}`, {
-    method,
-    ...(body ? { body: raw ? (body as Uint8Array<ArrayBuffer>) : JSON.stringify(body) } : {}),
-    headers: body && !raw ? { 'content-type': 'application/json' } : {},
-  });
-  expect(response.status).toBeLessThan(300);
-  return (response.status === 204 ? undefined : await response.json()) as T;
-}
-
 /** A shot of the bee yard with a plan; its stage is opened. */
 async function open(name: string, render: Partial<Plan['render']>, stage = 'render'): Promise<string> {
-  const { id } = await call<{ id: string }>('POST', '/shots', { name });
-  await call('PUT', `/shots/${id}/scene/bee_yard.glb`, await smallScene());
-  await call('POST', `/shots/${id}/scene/read`);
   const plan = emptyPlan();
   plan.passes = [
     { id: 'a', kind: 'cryptomatte', on: true, depth: 'float', values: { by: 'object', ranks: 4 } },
   ];
   Object.assign(plan.render, { width: 96, height: 60, samples: 16 }, render);
-  await call('PUT', `/shots/${id}/plan`, { revision: 0, label: 'first', body: plan });
+  const id = await sceneShot(call, name, await smallScene(), plan);
   await page.driver.get(`${application.address}/shots/${id}/${stage}`);
   return id;
 }

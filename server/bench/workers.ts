@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { beeFlightPlan } from '../../demo/plans/plans.ts';
+import { apiOf, sceneShot } from '../../e2e/harness/api.ts';
 import { startApplication } from '../../e2e/harness/application.ts';
 
 const FRAMES = 10;
@@ -15,16 +16,7 @@ const data = mkdtempSync(join(tmpdir(), 'zesty-crow-workers-'));
 const env = { RENDER_THREADS: '1', SEED_DEMO: '0' };
 const application = await startApplication(data, env);
 
-async function call<T>(method: string, path: string, body?: object | Uint8Array): Promise<T> {
-  const raw = body instanceof Uint8Array;
-  const response = await fetch(`${application.address}/api${path}`, {
-    method,
-    ...(body ? { body: raw ? (body as Uint8Array<ArrayBuffer>) : JSON.stringify(body) } : {}),
-    headers: body && !raw ? { 'content-type': 'application/json' } : {},
-  });
-  if (!response.ok) throw new Error(`${method} ${path}: ${response.status} ${await response.text()}`);
-  return (response.status === 204 ? undefined : await response.json()) as T;
-}
+const call = apiOf(application);
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Another worker for the same database; resolves when it is ready. */
@@ -66,16 +58,11 @@ async function renderAll(shot: string): Promise<number> {
 }
 
 /** A shot of the bee's flight in small. */
-async function flight(samples: number): Promise<string> {
-  const { id } = await call<{ id: string }>('POST', '/shots', { name: `Flight ${samples}` });
+function flight(samples: number): Promise<string> {
   const scene = readFileSync(new URL('../../demo/files/bee_flight.glb', import.meta.url));
-  await call('PUT', `/shots/${id}/scene/bee_flight.glb`, new Uint8Array(scene));
-  await call('POST', `/shots/${id}/scene/read`);
-  while (!(await call<{ outline: object | null }>('GET', `/shots/${id}/scene`)).outline) await pause(200);
   const plan = beeFlightPlan(FRAMES);
   Object.assign(plan.render, { width: 240, height: 136, samples });
-  await call('PUT', `/shots/${id}/plan`, { revision: 0, label: 'bench', body: plan });
-  return id;
+  return sceneShot(call, `Flight ${samples}`, new Uint8Array(scene), plan);
 }
 
 try {

@@ -7,7 +7,6 @@ import { tilesAcross } from '../idindex/index.ts';
 import { mergeImages, openPicture } from '../picture/index.ts';
 import { develop, rosterOf, stage, verifyFrame, type Plan, type RenderRequest } from '../plan/index.ts';
 import type { Scene } from '../scene/index.ts';
-import { farColours } from './index.ts';
 
 const OUTLINE = outlineOfPaths({ 'jars/lid': ['enamel'], 'jars/label': ['paper'], wall: ['plaster'] });
 
@@ -244,21 +243,5 @@ describe('what a render is asked for', () => {
     const behind = mask(open, 'RefractedObject', 'jars/label').coverage;
     expect(behind[8 * 24 + 2]).toBeGreaterThan(0.8);
     expect(mask(open, 'CryptoObject', 'jars/label').coverage[8 * 24 + 2]).toBe(0);
-  });
-});
-
-describe('flat colours', () => {
-  test.each([1, 2, 8, 60, 400])('%d of them are different, far apart and far from black', (count) => {
-    const colours = farColours(count);
-    expect(colours).toHaveLength(count);
-    let nearest = Infinity;
-    const all = [[0, 0, 0], ...colours];
-    all.forEach((a, i) =>
-      all.slice(i + 1).forEach((b) => {
-        nearest = Math.min(nearest, Math.hypot(...a.map((v, k) => v - b[k]!)));
-      }),
-    );
-    // The best possible packing of n points in a cube of side 255 is a little over 255 / cbrt(n).
-    expect(nearest).toBeGreaterThan((0.62 * 255) / Math.cbrt(count + 1));
   });
 });

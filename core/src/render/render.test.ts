@@ -14,11 +14,9 @@ import type { Scene } from '../scene/index.ts';
 import {
   buildBvh,
   DEFAULT_SETTINGS,
-  filterOffsets,
   GATHER_IDS,
   LIGHT_PARTS,
   noPrunedTree,
-  PIXEL_FILTERS,
   pruneTree,
   RAY,
   renderTiles,
@@ -102,24 +100,6 @@ describe('finding what rays hit', () => {
       { numRuns: 30 },
     );
   });
-});
-
-describe('pixel filters', () => {
-  test.each(PIXEL_FILTERS)(
-    '%s spreads samples evenly about the middle, with the spread of its shape',
-    (name) => {
-      const offset = filterOffsets(name);
-      const all = Array.from({ length: 4000 }, (_, i) => offset((i + 0.5) / 4000));
-      const middle = all.reduce((a, b) => a + b) / all.length;
-      const spread = Math.sqrt(all.reduce((a, b) => a + b * b, 0) / all.length);
-      expect(middle).toBeCloseTo(0, 3);
-      // Box: 1 / sqrt(12); triangle of radius 1: 1 / sqrt(6).
-      if (name === 'box') expect(spread).toBeCloseTo(Math.sqrt(1 / 12), 3);
-      if (name === 'triangle') expect(spread).toBeCloseTo(Math.sqrt(1 / 6), 3);
-      expect(offset(0)).toBeGreaterThanOrEqual(-2);
-      expect(all.every((v, i) => i === 0 || v >= all[i - 1]!)).toBe(true);
-    },
-  );
 });
 
 describe('light', () => {

@@ -1,6 +1,9 @@
 import { ElMessage } from 'element-plus';
 import { ServerProblem } from './api.ts';
 
+/** Messages cover no button of the bar over a stage. */
+const BELOW_BAR = 46;
+
 /** Shows what went wrong, in the server's words where there are any. */
 export function notifyError(error: unknown): void {
   const text =
@@ -9,5 +12,12 @@ export function notifyError(error: unknown): void {
       : error instanceof Error
         ? error.message
         : String(error);
-  ElMessage({ type: 'error', message: text, duration: 8000, showClose: true, grouping: true });
+  ElMessage({
+    type: 'error',
+    message: text,
+    duration: 8000,
+    showClose: true,
+    grouping: true,
+    offset: BELOW_BAR,
+  });
 }

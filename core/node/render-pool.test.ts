@@ -1,0 +1,89 @@
+import { DEFAULT_SETTINGS, type RenderSettings } from '../src/index.ts';
+import { leftOf, material, sceneOf } from '../test/fixtures/scenes.ts';
+import { renderScene } from './render-pool.ts';
+
+const scene = sceneOf([...leftOf(0.3), ...leftOf(9, -3)], [material()]);
+const settings = (more: Partial<RenderSettings> = {}): RenderSettings => ({
+  ...DEFAULT_SETTINGS,
+  width: 70,
+  height: 40,
+  samples: 16,
+  ...more,
+});
+const parts = scene.parts.map((_, i) => [i]);
+
+test('the picture and the masks are the same by any number of threads, whatever the order of the rectangles', async () => {
+  const [one, three] = await Promise.all(
+    [1, 3].map((threads) => renderScene(scene, settings({ seed: 5 }), { threads })),
+  );
+  expect(one!.light()).toEqual(three!.light());
+  expect(one!.coverage(parts, parts.length)).toEqual(three!.coverage(parts, parts.length));
+  expect(one!.rays).toBe(three!.rays);
+});
+
+test('progress rises to the end, in rounds, and there are looks on the way', async () => {
+  const shares: number[] = [];
+  const rounds = new Set<number>();
+  let looks = 0;
+  await renderScene(scene, settings(), {
+    threads: 2,
+    onProgress(share, samples) {
+      shares.push(share);
+      rounds.add(samples);
+    },
+    onLook({ width, height, r, g, b }) {
+      expect([width, height, r.length, g.length, b.length]).toEqual([70, 40, 2800, 2800, 2800]);
+      // Mid grey where nothing is yet, and never anything that is no number.
+      expect(r.every((v) => v >= 0 && Number.isFinite(v))).toBe(true);
+      looks++;
+    },
+  });
+  expect([...rounds]).toEqual([4, 16]);
+  expect(shares.every((s, i) => i === 0 || s >= shares[i - 1]!)).toBe(true);
+  expect(shares.at(-1)).toBe(1);
+  expect(looks).toBeGreaterThan(0);
+});
+
+test('a render that is cancelled rejects with the reason, at once or on the way', async () => {
+  const before = renderScene(scene, settings(), {
+    threads: 1,
+    signal: AbortSignal.abort(new Error('never mind')),
+  });
+  await expect(before).rejects.toThrow('never mind');
+  const stop = new AbortController();
+  const during = renderScene(scene, settings({ samples: 65536 }), {
+    threads: 2,
+    signal: stop.signal,
+    onProgress: (share) => share > 0 && stop.abort(new Error('enough')),
+  });
+  await expect(during).rejects.toThrow('enough');
+});
+
+test('a render that is stopped and kept has every pixel', async () => {
+  const keep = new AbortController();
+  const film = await renderScene(scene, settings({ samples: 65536 }), {
+    threads: 2,
+    keep: keep.signal,
+    onProgress: () => keep.abort(),
+  });
+  const [first, second] = film.coverage(
+    parts.map((_, i) => [i < 2 ? 0 : 1]),
+    2,
+  );
+  // What covers the whole view has no hole.
+  first!.forEach((c, p) => expect(c + second![p]!).toBeCloseTo(1, 5));
+});
+
+test('a render ends by itself when no mask changes any more', async () => {
+  let most = 0;
+  await renderScene(scene, settings({ samples: 4096, maskStep: 0.2 }), {
+    threads: 2,
+    onProgress: (_, samples) => (most = Math.max(most, samples)),
+  });
+  expect(most).toBeGreaterThanOrEqual(32);
+  expect(most).toBeLessThan(4096);
+});
+
+test('settings that cannot be rendered are refused in words', async () => {
+  await expect(renderScene(scene, settings({ width: 0 }))).rejects.toThrow('Width and height');
+});

@@ -1,0 +1,72 @@
+import { createPinia, setActivePinia } from 'pinia';
+import type { ChangeList } from '@zesty-crow/core/changes';
+import { FakeServer } from '../../test/fake-server.ts';
+import { useChanges } from './changes.ts';
+
+const server = new FakeServer();
+let changes: ReturnType<typeof useChanges>;
+beforeEach(async () => {
+  server.reset();
+  setActivePinia(createPinia());
+  changes = useChanges();
+  await changes.load('shot');
+});
+const stored = () => server.body<ChangeList>('changes').changes;
+const words = () => stored().map((c) => c.words);
+const jar = { mode: 'with' as const, layer: 'CryptoObject', member: 'jars/jar_1' };
+
+test('a new change is opened and kept, and a pick without a change makes one', async () => {
+  changes.setWho([jar]);
+  await changes.commit('Pick');
+  expect(changes.open!.who).toEqual([jar]);
+  expect(stored()).toHaveLength(1);
+  changes.addChange('Lids in blue', [jar]);
+  await changes.commit('nothing more');
+  expect(changes.open!.words).toBe('Lids in blue');
+  expect(words()).toEqual(['', 'Lids in blue']);
+});
+
+test('changes are reordered and deleted step by step; the one after a deleted one is opened', async () => {
+  for (const w of ['a', 'b', 'c']) changes.addChange(w);
+  changes.moveChange(2, 0);
+  await changes.commit('nothing more');
+  expect(words()).toEqual(['c', 'a', 'b']);
+  changes.openId = changes.list.changes[1]!.id;
+  changes.removeChange(changes.openId);
+  await changes.commit('nothing more');
+  expect(words()).toEqual(['c', 'b']);
+  expect(changes.open!.words).toBe('b');
+  changes.removeChange(changes.open!.id);
+  expect(changes.open!.words).toBe('c');
+  await changes.undo();
+  await changes.undo();
+  expect(changes.list.changes.map((c) => c.words)).toEqual(['c', 'a', 'b']);
+  changes.removeChange('gone already');
+  expect(changes.list.changes).toHaveLength(3);
+});
+
+test('corrections are added and taken off a change', async () => {
+  const change = changes.addChange('Brass warmer');
+  const target = changes.list.changes.find((c) => c.id === change.id)!;
+  changes.addCorrection(target, 'exposure');
+  await changes.commit('nothing more');
+  expect(stored()[0]!.corrections).toMatchObject([{ kind: 'exposure', on: true }]);
+  expect(changes.undoLabel).toBe('Add exposure');
+  changes.removeCorrection(target, target.corrections[0]!.id);
+  await changes.commit('nothing more');
+  expect(stored()[0]!.corrections).toEqual([]);
+});
+
+test('when the list is replaced by what another window made, something of it is open', async () => {
+  changes.addChange('mine');
+  await changes.commit('nothing more');
+  server.edit('changes', 'theirs', {
+    ...server.body<ChangeList>('changes'),
+    changes: [{ id: 'x', words: 'theirs', on: true, done: false, who: [], corrections: [] }],
+  });
+  changes.addChange('too late');
+  await changes.commit('nothing more');
+  await new Promise((resolve) => setTimeout(resolve, 5));
+  expect(changes.list.changes.map((c) => c.words)).toEqual(['theirs']);
+  expect(changes.open!.words).toBe('theirs');
+});
