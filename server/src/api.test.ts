@@ -224,6 +224,33 @@ describe('the change list', () => {
     const to = (await call('GET', `/shots/${id}/changes`)).body;
     expect(to).toMatchObject({ revision: 6, undo: 'three' });
   });
+  test('remembers many steps, and forgets the oldest', async () => {
+    const { id } = (await call('POST', '/shots', { name: 'Many steps' })).body;
+    const save = (revision: number, words: string) =>
+      call('PUT', `/shots/${id}/changes`, { revision, label: words, body: list(change(words)) });
+    await save(0, 'first');
+    // Many more of the same, behind the server's back: one by one they would take long.
+    await database.query(
+      `insert into history_step (shot_id, kind, step, label, body)
+       select shot_id, kind, n, 'step ' || n, body from history_step, generate_series(2, 519) n
+       where shot_id = $1`,
+      [id],
+    );
+    await database.query('update history set step = 519 where shot_id = $1', [id]);
+    expect((await save(1, 'last')).body).toMatchObject({ undo: 'last' });
+    const { rows } = await database.query<{ n: number; oldest: number }>(
+      'select count(*)::int as n, min(step)::int as oldest from history_step where shot_id = $1',
+      [id],
+    );
+    expect(rows[0]).toEqual({ n: 500, oldest: 21 });
+    // The oldest that is kept is as far back as undo goes: what was before is not known any more.
+    await database.query('update history set step = 22 where shot_id = $1', [id]);
+    const undone = await call('POST', `/shots/${id}/changes/undo`, { revision: 2 });
+    expect(undone.body).toMatchObject({ redo: 'step 22', body: list(change('first')) });
+    expect(undone.body['undo']).toBeUndefined();
+    const stays = await call('POST', `/shots/${id}/changes/undo`, { revision: 3 });
+    expect(stays.body).toEqual(undone.body);
+  });
   test('must be one', async () => {
     const id = (await call('POST', '/shots', { name: 'Wrong list' })).body['id'];
     const wrong = await call('PUT', `/shots/${id}/changes`, {

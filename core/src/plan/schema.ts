@@ -104,12 +104,14 @@ export const PLAN_SCHEMA = {
           id: text(64, 1),
           kind: {},
           on: { type: 'boolean' },
-          depth: { enum: ['half', 'float'] },
+          depth: {},
           values: {},
         }),
         oneOf: PASSES.map((p) => ({
           properties: {
             kind: { const: p.kind },
+            // IDs do not survive anything less than 32 bits.
+            depth: { enum: p.group === 'ids' ? ['float'] : ['half', 'float'] },
             values: object(Object.fromEntries(p.fields.map((f) => [f.key, fieldSchema(f)])), []),
           },
         })),

@@ -39,7 +39,7 @@ export class History<T> {
     const at = rows[0].step ?? 0;
     const steps = await client.query<{ step: number; label: string; body: T | null }>(
       `select step, label, case when step = $3 then body end as body
-       from history_step where shot_id = $1 and kind = $2 and step between $3 and $3 + 1 order by step`,
+       from history_step where shot_id = $1 and kind = $2 and step between $3 - 1 and $3 + 1 order by step`,
       [shotId, this.kind, at],
     );
     const current = steps.rows.find((s) => s.step === at);
@@ -47,7 +47,8 @@ export class History<T> {
       revision: rows[0].revision ?? 0,
       body: current?.body ?? this.empty(),
     };
-    if (current) state.undo = current.label;
+    // Before the oldest step that is kept nothing is known; before the very first one there was nothing.
+    if (current && (at === 1 || steps.rows[0]!.step < at)) state.undo = current.label;
     const next = steps.rows.find((s) => s.step === at + 1);
     if (next) state.redo = next.label;
     return { at, state };
@@ -89,7 +90,7 @@ export class History<T> {
   save(pool: Pool, shotId: string, revision: number, label: string, body: T) {
     return this.step(pool, shotId, revision, async (client, at) => {
       await client.query(
-        'delete from history_step where shot_id = $1 and kind = $2 and (step > $3 or step <= $3 - $4)',
+        'delete from history_step where shot_id = $1 and kind = $2 and (step > $3 or step <= $3 + 1 - $4)',
         [shotId, this.kind, at, KEPT],
       );
       await client.query(
