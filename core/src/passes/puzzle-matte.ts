@@ -24,9 +24,14 @@ export const puzzleMatte: PassKind = {
     ...SLOTS.map((s) => ({ type: 'who' as const, key: s.key, label: s.label, optional: true })),
   ],
   title: (v) =>
-    `Puzzle matte ${numberOf(v, 'set', 1)}: ${filled(v)
-      .map((s) => whoTitle(whoOf(v, s.key)))
-      .join(', ')}`,
+    [
+      `Puzzle matte ${numberOf(v, 'set', 1)}`,
+      filled(v)
+        .map((s) => whoTitle(whoOf(v, s.key)))
+        .join(', '),
+    ]
+      .filter(Boolean)
+      .join(': '),
   gather: () => ({ ids: true }),
   channels: (v) => SLOTS.map((s) => ({ name: `${picture(v)}.${s.letter}`, type: 'float' as const })),
   layer: () => PUZZLE_LAYER,

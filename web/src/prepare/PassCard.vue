@@ -173,6 +173,10 @@ function set(key: string, value: unknown): void {
 .fault {
   margin: 0 0 6px 22px;
 }
+/* The message goes on after the pass's name elsewhere. */
+.fault::first-letter {
+  text-transform: uppercase;
+}
 .fault.error {
   color: var(--alarm);
 }

@@ -8,7 +8,7 @@ import { LENS_NUMBERS, PICTURE_NUMBERS, SURROUNDINGS_NUMBERS, TIME_NUMBERS } fro
 import PlanNumberRow from './PlanNumberRow.vue';
 import { notifyError } from '../server/notify.ts';
 
-const props = defineProps<{ shotName: string; nextVersion: number; idsOnly: boolean }>();
+const props = defineProps<{ shotName: string; version: number; idsOnly: boolean }>();
 const plan = usePlan();
 
 const chooser = ref<HTMLInputElement>();
@@ -30,6 +30,8 @@ async function chosen(event: Event): Promise<void> {
     notifyError(error);
   }
 }
+/** Filters that are called after people are written like them. */
+const filterName = (f: string) => f.replace(/(^|-)\w/g, (c) => c.toUpperCase());
 const ownLens = computed({
   get: () => plan.plan.render.lensRadius >= 0,
   set(on) {
@@ -47,9 +49,7 @@ const names = computed(() => {
   const frames = render.last > render.first ? [render.first, render.last] : [render.first];
   const camera = render.camera || (plan.outline?.cameras[0] ?? 'camera');
   return frames.map((frame) =>
-    layers.map((l) =>
-      fileName(output, l, { shot: props.shotName, version: props.nextVersion, frame, camera }),
-    ),
+    layers.map((l) => fileName(output, l, { shot: props.shotName, version: props.version, frame, camera })),
   );
 });
 const fault = computed(() => plan.errors.find((f) => f.code === 'output')?.message);
@@ -68,7 +68,7 @@ const commit = (label: string) => void plan.commit(label);
         aria-label="Pixel filter"
         @change="commit('Pixel filter')"
       >
-        <ElOption v-for="f in PIXEL_FILTERS" :key="f" :value="f" :label="f" />
+        <ElOption v-for="f in PIXEL_FILTERS" :key="f" :value="f" :label="filterName(f)" />
       </ElSelect>
     </div>
     <h3 class="paper-heading">Camera and time</h3>

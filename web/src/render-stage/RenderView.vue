@@ -99,6 +99,12 @@ const WHAT: Record<RenderRequest['what'], string> = {
 const nextVersion = computed(() => 1 + Math.max(0, ...(shot.value?.versions.map((v) => v.number) ?? [])));
 /** Only some pixels or members are rendered; how many is not known before. */
 const only = computed(() => ['cut-out', 'patch'].includes(asked.value.request.what));
+/** IDs join the version they are rendered over. */
+const joins = computed(() => asked.value.request.what === 'ids' && asked.value.base !== undefined);
+const targetVersion = computed(
+  () =>
+    (joins.value && shot.value?.versions.find((v) => v.id === asked.value.base)?.number) || nextVersion.value,
+);
 const idsOnly = computed(() => asked.value.request.what === 'ids');
 const cost = computed(() => (idsOnly.value ? plan.idsOnlyCost : plan.cost));
 /** Why a render cannot be started, in words. */
@@ -139,7 +145,7 @@ const stateWord = (r: Render) => {
     <aside class="left scroll">
       <h2>Render</h2>
       <RequestForm :versions="shot?.versions ?? []" @change="asked = $event" />
-      <RenderSettings :shot-name="shot?.name ?? ''" :next-version="nextVersion" :ids-only="idsOnly" />
+      <RenderSettings :shot-name="shot?.name ?? ''" :version="targetVersion" :ids-only="idsOnly" />
       <div class="start">
         <p class="sum">
           {{ only ? 'At most' : 'About' }} <b>{{ duration(cost.seconds * cost.frames) }}</b> and
@@ -147,7 +153,7 @@ const stateWord = (r: Render) => {
           <template v-if="cost.frames > 1"> for {{ cost.frames }} frames</template>
         </p>
         <ElButton type="primary" :disabled="obstacle !== undefined || starting" @click="start">{{
-          asked.base && idsOnly ? 'Render the passes' : `Render v${nextVersion}`
+          joins ? 'Render the passes' : `Render v${nextVersion}`
         }}</ElButton>
         <p v-if="obstacle && loaded" class="fault">{{ obstacle }}</p>
       </div>
@@ -232,7 +238,11 @@ const stateWord = (r: Render) => {
       </ul>
       <p v-if="renders.length === 0" class="paper-hint">none yet</p>
       <template v-if="rows.length">
-        <h3 class="paper-heading">What v{{ open!.number }} cost{{ frames.length > 1 ? ', a frame' : '' }}</h3>
+        <h3 class="paper-heading">
+          What {{ frames[0]!.idsOnly ? 'the ID passes of ' : '' }}v{{ open!.number }} cost{{
+            frames.length > 1 ? ', a frame' : ''
+          }}
+        </h3>
         <p class="paper-hint">
           {{ duration(mean('seconds')) }}, {{ megabytes(mean('bytes')) }},
           {{ frames[0]!.samples.toFixed(0) }} samples a pixel
