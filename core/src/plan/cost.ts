@@ -47,11 +47,13 @@ export interface PlanCost {
 
 /**
  * Typical figures until there is a render to go by, from the honey table on one core of a small server: seconds of
- * thread time per million samples, of which an ID-only sample is a part, and bytes a pixel and channel.
+ * thread time per million samples, and bytes a pixel and channel.
  */
 const TYPICAL = {
-  light: 12,
-  idsOnly: 1.5,
+  light: 16,
+  idsOnly: 1,
+  /** Following IDs through glass and mirrors without light; with it the rays are there anyway. */
+  through: 3,
   occlusion: 2,
   /** Making the channels of one pass, seconds per million pixels and channel. */
   making: 0.15,
@@ -95,6 +97,13 @@ export function gatherOf(passes: readonly PassUse[]): { gather: Gather; throughL
   return { gather, throughLayer };
 }
 
+/** Seconds of thread time per million samples. */
+function typicalSample(plan: Plan, idsOnly: boolean): number {
+  if (!idsOnly) return TYPICAL.light;
+  const { through } = gatherOf(plan.passes.filter((p) => p.on)).gather;
+  return TYPICAL.idsOnly + (through.length > 0 ? TYPICAL.through : 0);
+}
+
 /**
  * What a plan will cost, from the latest render of the same scene where there is one.
  * @param history earlier renders of the scene, newest first
@@ -114,7 +123,7 @@ export function planCost(
   const last = history.find((m) => m.idsOnly === idsOnly && work(m) > 0);
   const rate = last
     ? (last.passes.find((p) => p.id === 'picture')?.seconds ?? last.seconds) / work(last)
-    : (idsOnly ? TYPICAL.idsOnly : TYPICAL.light) / threads;
+    : typicalSample(plan, idsOnly) / threads;
   const picture: PassCost = {
     id: 'picture',
     title: idsOnly ? 'Finding what is seen' : 'Picture',
