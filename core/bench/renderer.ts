@@ -17,7 +17,7 @@ import {
 } from '../src/index.ts';
 import { renderScene } from '../node/render-pool.ts';
 
-const SAMPLES = 64;
+const SAMPLES = 32;
 const RUNS = 3;
 /** Of so many rectangles of the picture one is rendered. */
 const EVERY = 24;
