@@ -253,7 +253,10 @@ describe('render', () => {
       ['ambient-occlusion', {}],
       ['motion', {}],
       ['diffuse-direct', {}],
-    ].map(([kind, values], i) => ({ id: String(i), kind, on: true, depth: 'half', values }) as PassUse),
+    ].map(
+      ([kind, values], i) =>
+        ({ id: String(i), kind, on: true, depth: i < 4 ? 'float' : 'half', values }) as PassUse,
+    ),
     output: { pattern: '{shot}_{layers}.{frame}', idsApart: true, compression: 'zip' },
     render: { ...DEFAULT_RENDER, width: 64, height: 40, samples: 8, bounces: 1, shutter: 0.5, last: 2 },
     ...more,
@@ -306,6 +309,8 @@ describe('render', () => {
       return fail('render', at('small.glb'), '--plan', at('bad.plan.json'), '--out', at('bad'));
     };
     expect(failing({ objects: {} })).toContain('number 4');
+    const inHalf = plan().passes.map((p) => ({ ...p, depth: 'half' as const }));
+    expect(failing({ passes: inHalf })).toContain('/passes/0/depth is "half", which is none of: float');
     expect(failing({ output: { ...plan().output, pattern: 'one' } })).toContain('{frame}');
     expect(failing({ render: { ...plan().render, surroundings: 'meadow.exr' } })).toContain('meadow.exr');
     expect(failing({ render: { ...plan().render, camera: 'drone' } })).toContain('drone');

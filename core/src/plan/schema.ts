@@ -102,17 +102,19 @@ export const PLAN_SCHEMA = {
       items: {
         ...object({
           id: text(64, 1),
-          kind: {},
+          kind: { enum: PASSES.map((p) => p.kind) },
           on: { type: 'boolean' },
           depth: {},
           values: {},
         }),
-        oneOf: PASSES.map((p) => ({
-          properties: {
-            kind: { const: p.kind },
-            // IDs do not survive anything less than 32 bits.
-            depth: { enum: p.group === 'ids' ? ['float'] : ['half', 'float'] },
-            values: object(Object.fromEntries(p.fields.map((f) => [f.key, fieldSchema(f)])), []),
+        allOf: PASSES.map((p) => ({
+          if: { properties: { kind: { const: p.kind } } },
+          then: {
+            properties: {
+              // IDs do not survive anything less than 32 bits.
+              depth: { enum: p.group === 'ids' ? ['float'] : ['half', 'float'] },
+              values: object(Object.fromEntries(p.fields.map((f) => [f.key, fieldSchema(f)])), []),
+            },
           },
         })),
       },
@@ -145,18 +147,18 @@ export const PLAN_SCHEMA = {
   }),
 } as const;
 
-const validate = new Ajv({ allErrors: false, strict: false }).compile(PLAN_SCHEMA);
+const validate = new Ajv({ verbose: true, allErrors: false, strict: false }).compile(PLAN_SCHEMA);
 
 /** Checks anything for being a plan. Throws an Error that names the place and what is wrong there. */
 export function parsePlan(value: unknown): Plan {
   if (!validate(value)) {
-    const errors = validate.errors!;
-    const e = errors.find((x) => x.keyword !== 'oneOf' && x.keyword !== 'const') ?? errors[0]!;
-    const kind = /^\/passes\/(\d+)/.exec(e.instancePath)?.[1];
-    const use = kind === undefined ? undefined : (value as Plan).passes[Number(kind)];
-    if (use && !PASSES.some((p) => p.kind === use.kind))
-      throw new Error(`/passes/${kind} is of the kind "${String(use.kind)}", which is not known`);
-    throw new Error(`${e.instancePath || 'The document'} ${e.message}`);
+    // The last one is about the whole of which the first one is a part.
+    const e = validate.errors![0]!;
+    const allowed = (e.params as { allowedValues?: unknown[] }).allowedValues;
+    const fault = allowed
+      ? `is ${JSON.stringify(e.data)}, which is none of: ${allowed.join(', ')}`
+      : e.message;
+    throw new Error(`${e.instancePath || 'The document'} ${fault}`);
   }
   return value as unknown as Plan;
 }
