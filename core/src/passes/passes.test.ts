@@ -179,11 +179,13 @@ describe('what a render is asked for', () => {
     };
     const staged = stage(table(), plan, roster, request);
     const film = renderFilm(staged.scene, staged.settings);
-    const { files } = develop(film, staged, plan, roster, request, {
+    const { files, measured } = develop(film, staged, plan, roster, request, {
       threads: 1,
       seconds: 1,
       base: before.open.image,
     });
+    expect(measured.partial).toBe(true);
+    expect(before.measured.partial).toBeUndefined();
     const after = readExr(files[0]!.bytes);
     const [label] = before.film.coverage([[], [0], []], 1);
     const old = plane(before.open, 'R');

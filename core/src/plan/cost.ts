@@ -10,6 +10,8 @@ export interface Measured {
   /** Mean samples a pixel that were taken. */
   samples: number;
   idsOnly: boolean;
+  /** True for a cut-out or a patch: only some members or pixels, so nothing to estimate a whole frame from. */
+  partial?: boolean;
   threads: number;
   /** Seconds of the whole frame, and bytes of all its files. */
   seconds: number;
@@ -106,16 +108,17 @@ function typicalSample(plan: Plan, idsOnly: boolean): number {
 
 /**
  * What a plan will cost, from the latest render of the same scene where there is one.
- * @param history earlier renders of the scene, newest first
+ * @param earlier renders of the scene, newest first
  * @param threads that a frame is rendered with
  */
 export function planCost(
   plan: Plan,
   roster: Roster,
-  history: readonly Measured[],
+  earlier: readonly Measured[],
   threads: number,
   idsOnly = false,
 ): PlanCost {
+  const history = earlier.filter((m) => !m.partial);
   const { render } = plan;
   const pixels = (render.width * render.height) / 1e6;
   const samples = pixels * render.samples;

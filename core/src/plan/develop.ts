@@ -176,6 +176,7 @@ export function develop(
       height,
       samples: taken / (width * height),
       idsOnly: !settings.light,
+      ...(request.what === 'cut-out' || request.what === 'patch' ? { partial: true } : {}),
       threads: options.threads,
       seconds: measured.reduce((n, m) => n + m.seconds, 0),
       bytes: files.reduce((n, f) => n + f.bytes.length, 0),

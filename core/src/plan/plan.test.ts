@@ -259,6 +259,12 @@ describe('costs', () => {
     expect(wide.bytes).toBeCloseTo(6e6, 0);
   });
 
+  test('are never taken from a cut-out or a patch, of which only a part was rendered', () => {
+    const patch = { ...measured, partial: true, samples: 0.5, seconds: 40, bytes: 10 };
+    expect(planCost(plan, roster, [patch, measured], 2)).toEqual(planCost(plan, roster, [measured], 2));
+    expect(planCost(plan, roster, [patch], 2)).toEqual(planCost(plan, roster, [], 2));
+  });
+
   test('are guessed for a scene that was never rendered, and a range counts its frames', () => {
     const cost = planCost({ ...plan, render: { ...plan.render, first: 3, last: 12 } }, roster, [], 2);
     expect(cost).toMatchObject({ measured: false, frames: 10 });

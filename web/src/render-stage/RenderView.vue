@@ -244,8 +244,8 @@ const stateWord = (r: Render) => {
           }}
         </h3>
         <p class="paper-hint">
-          {{ duration(mean('seconds')) }}, {{ megabytes(mean('bytes')) }},
-          {{ frames[0]!.samples.toFixed(0) }} samples a pixel
+          {{ duration(mean('seconds')) }}, {{ megabytes(mean('bytes'))
+          }}{{ frames[0]!.partial ? '' : `, ${frames[0]!.samples.toFixed(0)} samples a pixel` }}
         </p>
         <h4>Seconds</h4>
         <CostChart :rows="rows" what="seconds" />
