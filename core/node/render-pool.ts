@@ -11,6 +11,7 @@ import {
   type Scene,
   type TileSums,
 } from '../src/index.ts';
+import { shareArrays } from './share.ts';
 import { endThreads, restThreads, takeThreads, type TileOrder } from './render-threads.ts';
 
 export interface RenderControl {
@@ -45,7 +46,7 @@ export async function renderScene(
 ): Promise<Film> {
   const fault = settingsFault(settings);
   if (fault) throw new Error(fault);
-  const prepared = prepare(scene);
+  const prepared = shareArrays(prepare(scene));
   const areas = renderTiles(settings.width, settings.height);
   const sums: (TileSums | undefined)[] = areas.map(() => undefined);
   const threads = Math.max(1, Math.min(control.threads ?? availableParallelism(), areas.length));

@@ -457,6 +457,22 @@ describe('renders', () => {
     expect(refused.body['detail']).toContain('64 x 32');
   });
 
+  test('are looked at to the end; of IDs only while they grow', async () => {
+    const { id } = await sceneShot('Looks', { width: 128, height: 80, samples: 16 });
+    const first = await render(id, { what: 'all' });
+    const done = await settled(id, first['versionId']);
+    expect(done['jobs'][0].look).toBeGreaterThan(0);
+    const look = await fetch(`${application.address}/api/jobs/${done['jobs'][0].id}/look`);
+    // As wide as the frame, by the header of the PNG.
+    expect(Buffer.from(await look.arrayBuffer()).readUInt32BE(16)).toBe(128);
+    await render(id, { what: 'ids' }, first['versionId']);
+    const joined = await until(async () => {
+      const found = await settled(id, first['versionId']);
+      return found['jobs'].length === 2 && found['jobs'][1].state === 'done' ? found : undefined;
+    });
+    expect(joined['jobs'].map((j: Json) => j['look'] > 0)).toEqual([true, false]);
+  });
+
   test('are stopped and kept, or cancelled without a trace', async () => {
     const { id } = await sceneShot('Long', { width: 256, height: 160, samples: 65536 });
     const kept = await render(id, { what: 'all' });

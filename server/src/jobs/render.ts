@@ -55,7 +55,7 @@ export const render: JobRunner = async (job, { pool, settings, signal, keep, pro
   progress(0.97, 'Saving');
   const faults = rendered.findings.filter((f) => f.severity === 'error');
   if (faults.length) throw new Unusable(faults.map((f) => f.message).join(' '));
-  // The last look is the frame as it was stored; ID passes alone have no picture.
+  // The last look is the frame as it was stored.
   if (request.what !== 'ids') await noteLook(pool, job.id, smallPng(rendered.open.planes, LOOK_WIDTH));
   const seconds = (performance.now() - started) / 1000;
   const message = `${keep.aborted ? 'Stopped and kept' : 'Rendered'} in ${duration(seconds)}, ${rendered.measured.samples.toFixed(0)} samples a pixel`;
@@ -98,8 +98,11 @@ export const render: JobRunner = async (job, { pool, settings, signal, keep, pro
       );
     await noteMeasured(client, versionId, frame, rendered.measured);
     await client.query(
-      `update job set state = 'done', progress = 1, message = $2, ended = now() where id = $1`,
-      [job.id, message],
+      `update job set state = 'done', progress = 1, message = $2, ended = now(),
+         look = case when $3 then 0 else look end
+       where id = $1`,
+      // A look at ID passes alone is no picture; now that of the version is shown again.
+      [job.id, message, request.what === 'ids'],
     );
   });
   await settleVersion(pool, job.shot_id, versionId, request.what === 'ids' ? undefined : rendered.open);

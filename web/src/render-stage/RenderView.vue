@@ -75,9 +75,7 @@ const progress = computed(() => {
   return jobs.length ? jobs.reduce((n, j) => n + (j.state === 'done' ? 1 : j.progress), 0) / jobs.length : 0;
 });
 const look = computed(() => {
-  // A look at ID passes is no picture; when they are done, that of the version is shown again.
-  if (job.value && job.value.look > 0 && (isActive(job.value) || open.value?.request?.what !== 'ids'))
-    return `/api/jobs/${job.value.id}/look?${job.value.look}`;
+  if (job.value && job.value.look > 0) return `/api/jobs/${job.value.id}/look?${job.value.look}`;
   const preview =
     open.value &&
     versionOf(open.value)
