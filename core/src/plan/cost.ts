@@ -124,8 +124,19 @@ export function planCost(
   const samples = pixels * render.samples;
   const work = (m: Measured) => (m.width * m.height * m.samples) / 1e6;
   const last = history.find((m) => m.idsOnly === idsOnly && work(m) > 0);
+  // Frames of a sequence differ: all that were rendered like the last one are asked.
+  const like = history.filter(
+    (m) =>
+      last &&
+      m.idsOnly === idsOnly &&
+      m.width === last.width &&
+      m.height === last.height &&
+      m.samples === last.samples &&
+      m.threads === last.threads,
+  );
+  const rateOf = (m: Measured) => (m.passes.find((p) => p.id === 'picture')?.seconds ?? m.seconds) / work(m);
   const rate = last
-    ? (last.passes.find((p) => p.id === 'picture')?.seconds ?? last.seconds) / work(last)
+    ? like.reduce((sum, m) => sum + rateOf(m), 0) / like.length
     : typicalSample(plan, idsOnly) / threads;
   const picture: PassCost = {
     id: 'picture',

@@ -259,6 +259,16 @@ describe('costs', () => {
     expect(wide.bytes).toBeCloseTo(6e6, 0);
   });
 
+  test('of a sequence are the mean of its frames, not of what was rendered otherwise', () => {
+    const frame = (seconds: number, more: Partial<Measured> = {}): Measured => ({
+      ...measured,
+      passes: measured.passes.map((p) => (p.id === 'picture' ? { ...p, seconds } : p)),
+      ...more,
+    });
+    const frames = [frame(80), frame(100), frame(900, { width: 96, height: 54 }), frame(150)];
+    expect(planCost(plan, roster, frames, 2).passes[0]!.seconds).toBeCloseTo(110, 6);
+  });
+
   test('are never taken from a cut-out or a patch, of which only a part was rendered', () => {
     const patch = { ...measured, partial: true, samples: 0.5, seconds: 40, bytes: 10 };
     expect(planCost(plan, roster, [patch, measured], 2)).toEqual(planCost(plan, roster, [measured], 2));
