@@ -41,6 +41,8 @@ export async function takeThreads(count: number, order: ThreadOrder): Promise<Wo
   const script = await (program ??= threadProgram());
   return Array.from({ length: count }, () => {
     const worker = resting.pop() ?? new Worker(script, { eval: true });
+    // What is told of a thread at rest is not meant for one at work.
+    forget(worker);
     worker.ref();
     worker.postMessage(order);
     return worker;

@@ -99,6 +99,9 @@ export function gatherOf(passes: readonly PassUse[]): { gather: Gather; throughL
   return { gather, throughLayer };
 }
 
+/** Frames that agree in these were rendered alike. */
+const ALIKE = ['idsOnly', 'width', 'height', 'samples', 'threads'] as const;
+
 /** Seconds of thread time per million samples. */
 function typicalSample(plan: Plan, idsOnly: boolean): number {
   if (!idsOnly) return TYPICAL.light;
@@ -125,15 +128,7 @@ export function planCost(
   const work = (m: Measured) => (m.width * m.height * m.samples) / 1e6;
   const last = history.find((m) => m.idsOnly === idsOnly && work(m) > 0);
   // Frames of a sequence differ: all that were rendered like the last one are asked.
-  const like = history.filter(
-    (m) =>
-      last &&
-      m.idsOnly === idsOnly &&
-      m.width === last.width &&
-      m.height === last.height &&
-      m.samples === last.samples &&
-      m.threads === last.threads,
-  );
+  const like = history.filter((m) => ALIKE.every((key) => m[key] === last?.[key]));
   const rateOf = (m: Measured) => (m.passes.find((p) => p.id === 'picture')?.seconds ?? m.seconds) / work(m);
   const rate = last
     ? like.reduce((sum, m) => sum + rateOf(m), 0) / like.length

@@ -2,6 +2,7 @@ import { smallScene } from '../../test/fixtures/small-scene.ts';
 import { nodeZlib } from '../../node/zlib.ts';
 import { writeExr } from '../exr/index.ts';
 import { openScene } from '../scene/index.ts';
+import { channelOf } from '../passes/pass.ts';
 import { emptyPlan, type Plan } from './plan.ts';
 import { surroundingsOf } from './surroundings.ts';
 
@@ -10,14 +11,9 @@ const picture = (channels: Record<string, [number, number]>) =>
   writeExr(
     {
       dataWindow: { xMin: 0, yMin: 0, xMax: 1, yMax: 0 },
-      channels: Object.entries(channels).map(([name, values]) => ({
-        name,
-        type: 'float',
-        xSampling: 1,
-        ySampling: 1,
-        pLinear: false,
-        data: Float32Array.from(values),
-      })),
+      channels: Object.entries(channels).map(([name, values]) =>
+        channelOf(name, Float32Array.from(values), 'float'),
+      ),
     },
     { zlib: nodeZlib },
   );

@@ -137,7 +137,7 @@ export async function noteLook(pool: Pool, id: string, png: Uint8Array): Promise
     `insert into job_look (job_id, png) values ($1, $2) on conflict (job_id) do update set png = excluded.png`,
     [id, Buffer.from(png)],
   );
-  await pool.query('update job set look = look + 1 where id = $1', [id]);
+  await pool.query(`update job set look = look + 1 where id = $1 and state = 'running'`, [id]);
 }
 
 export async function lookOf(pool: Pool, id: string): Promise<Buffer | undefined> {

@@ -55,8 +55,9 @@ export const render: JobRunner = async (job, { pool, settings, signal, keep, pro
   progress(0.97, 'Saving');
   const faults = rendered.findings.filter((f) => f.severity === 'error');
   if (faults.length) throw new Unusable(faults.map((f) => f.message).join(' '));
-  // The last look is the frame as it was stored.
-  if (request.what !== 'ids') await noteLook(pool, job.id, smallPng(rendered.open.planes, LOOK_WIDTH));
+  // The last look is the frame as it is stored; one that cannot be kept must not cost the frame.
+  if (request.what !== 'ids')
+    await noteLook(pool, job.id, smallPng(rendered.open.planes, LOOK_WIDTH)).catch(() => undefined);
   const seconds = (performance.now() - started) / 1000;
   const message = `${keep.aborted ? 'Stopped and kept' : 'Rendered'} in ${duration(seconds)}, ${rendered.measured.samples.toFixed(0)} samples a pixel`;
   const { rows } = await pool.query<{ name: string; number: number }>(

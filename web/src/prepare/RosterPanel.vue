@@ -115,15 +115,8 @@ async function beginRename(row: Row): Promise<void> {
 /** Renames the only row that is chosen. */
 function renameChosen(): void {
   const [id] = selection.selected;
-  const find = (list: readonly Row[]): Row | undefined => {
-    for (const row of list) {
-      const found = row.id === id ? row : row.children && find(row.children);
-      if (found) return found;
-    }
-    return undefined;
-  };
-  const row = find(rows.value);
-  if (row) void beginRename(row);
+  if (id === undefined) return;
+  void beginRename({ id, label: id, kind: selection.what === 'materials' ? 'material' : 'object' });
 }
 function endRename(row: Row, keep: boolean): void {
   if (renaming.value !== row.id) return;

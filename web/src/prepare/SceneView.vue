@@ -84,7 +84,10 @@ function down(e: PointerEvent): void {
 function up(e: PointerEvent): void {
   if (!pressed || !shown.value || !stage) return;
   // A drag turns the view; only a click chooses.
-  if (Math.hypot(e.offsetX - pressed.x, e.offsetY - pressed.y) > 4) return;
+  if (Math.hypot(e.offsetX - pressed.x, e.offsetY - pressed.y) > 4) {
+    clicked = undefined;
+    return;
+  }
   const hits = stage.hitsAt(e.offsetX, e.offsetY);
   const again = clicked && Math.hypot(e.offsetX - clicked.x, e.offsetY - clicked.y) < 4;
   clicked = { x: e.offsetX, y: e.offsetY, depth: again ? clicked!.depth + 1 : 0 };
