@@ -3,7 +3,9 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { buildIdIndex, CORRECTIONS, LayerMask, readExr, writeExr, type RankPlanes } from '../src/index.ts';
+import { buildIdIndex, CORRECTIONS, LayerMask, type RankPlanes } from '../src/index.ts';
+import { readExr } from '../src/formats/exr/read.ts';
+import { writeExr } from '../src/formats/exr/write.ts';
 import { nodeZlib } from '../node/zlib.ts';
 import { benchRenderer } from './renderer.ts';
 

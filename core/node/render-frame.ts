@@ -1,24 +1,18 @@
 import { availableParallelism } from 'node:os';
-import {
-  develop,
-  momentOf,
-  openPicture,
-  readExr,
-  mergeImages,
-  sceneAt,
-  stage,
-  surroundingsOf,
-  verifyFrame,
-  type ExrImage,
-  type Finding,
-  type FrameFile,
-  type Measured,
-  type Plan,
-  type RenderRequest,
-  type Roster,
-  type OpenPicture,
-  type SceneFile,
-} from '../src/index.ts';
+import { develop, type FrameFile } from '../src/plan/develop.ts';
+import { momentOf, stage, type RenderRequest } from '../src/plan/stage.ts';
+import { openPicture, type OpenPicture } from '../src/version/open-picture.ts';
+import { readExr } from '../src/formats/exr/read.ts';
+import { mergeImages } from '../src/version/merge.ts';
+import { sceneAt } from '../src/scene/read-gltf.ts';
+import { surroundingsOf } from '../src/plan/surroundings.ts';
+import { verifyFrame } from '../src/plan/verify.ts';
+import type { ExrImage } from '../src/formats/exr/types.ts';
+import type { Finding } from '../src/findings/finding.ts';
+import type { Measured } from '../src/plan/cost.ts';
+import type { Plan } from '../src/plan/plan.ts';
+import type { Roster } from '../src/plan/roster.ts';
+import type { SceneFile } from '../src/scene/open.ts';
 import { renderScene, type RenderControl } from './render-pool.ts';
 import { nodeZlib } from './zlib.ts';
 

@@ -1,4 +1,4 @@
-import { DEFAULT_SETTINGS, type RenderSettings } from '../src/index.ts';
+import { DEFAULT_SETTINGS, type RenderSettings } from '../src/render/settings.ts';
 import { leftOf, material, sceneOf } from '../test/fixtures/scenes.ts';
 import { renderScene } from './render-pool.ts';
 

@@ -1,16 +1,11 @@
 import { availableParallelism } from 'node:os';
 import type { Worker } from 'node:worker_threads';
-import {
-  Film,
-  prepare,
-  renderTiles,
-  settingsFault,
-  tileBuffers,
-  type RenderSettings,
-  type RgbPlanes,
-  type Scene,
-  type TileSums,
-} from '../src/index.ts';
+import { Film, renderTiles } from '../src/render/film.ts';
+import { prepare } from '../src/render/prepared.ts';
+import { settingsFault, type RenderSettings } from '../src/render/settings.ts';
+import { tileBuffers, type TileSums } from '../src/render/tile.ts';
+import type { RgbPlanes } from '../src/planes/rgb-planes.ts';
+import type { Scene } from '../src/scene/scene.ts';
 import { shareArrays } from './share.ts';
 import { endThreads, restThreads, takeThreads, type TileOrder } from './render-threads.ts';
 

@@ -3,7 +3,10 @@ import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import { Worker } from 'node:worker_threads';
-import type { Area, Prepared, RenderSettings, TileSums } from '../src/index.ts';
+import type { Area } from '../src/planes/area.ts';
+import type { Prepared } from '../src/render/prepared.ts';
+import type { RenderSettings } from '../src/render/settings.ts';
+import type { TileSums } from '../src/render/tile.ts';
 
 /** What a render thread is told: what to render from now on, nothing any more, or a piece of work. */
 export type ThreadOrder = { prepared: Prepared; settings: RenderSettings } | { rest: true } | TileOrder;

@@ -1,5 +1,5 @@
 import { deflateSync, inflateSync } from 'node:zlib';
-import type { Zlib } from '../src/exr/index.ts';
+import type { Zlib } from '../src/formats/exr/compression/compression.ts';
 
 /** zlib by Node's native library: several times as fast as the portable one. */
 export const nodeZlib: Zlib = {

@@ -2,7 +2,7 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, type WebDriver } from 'selenium-webdriver';
-import { readExr } from '@zesty-crow/core/exr';
+import { readExr } from '@zesty-crow/core/formats/exr';
 import { samplePath } from '../../core/test/fixtures/samples.ts';
 import { startApplication, type Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';

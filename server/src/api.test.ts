@@ -7,7 +7,7 @@ import { startApplication, type Application } from '../../e2e/harness/applicatio
 import { samplePath } from '../../core/test/fixtures/samples.ts';
 import { smallScene } from '../../core/test/fixtures/small-scene.ts';
 import { emptyPlan } from '@zesty-crow/core/plan';
-import { readExr } from '@zesty-crow/core/exr';
+import { readExr } from '@zesty-crow/core/formats/exr';
 
 let application: Application;
 let database: pg.Client;

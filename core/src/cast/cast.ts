@@ -1,6 +1,6 @@
-import { buildIdIndex, memberArea, type IdIndex } from '../idindex/index.ts';
-import type { IdLayer } from '../idlayers/index.ts';
-import { unnamed } from '../idlayers/index.ts';
+import { buildIdIndex, memberArea, type IdIndex } from '../idindex/id-index.ts';
+import type { IdLayer } from '../idlayers/load.ts';
+import { unnamed } from '../idlayers/ids.ts';
 
 /** One thing of a version that can be isolated. */
 export interface CastMember {

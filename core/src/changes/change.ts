@@ -1,3 +1,4 @@
+import type { MemberPick } from '../picks/member-pick.ts';
 /**
  * A change list as it is stored, sent, exported and applied: one wish a change, in the client's words, with
  * who it concerns and what is done to them.
@@ -17,21 +18,8 @@ export interface Change {
   on: boolean;
   /** Ticked off by the artist; says nothing about whether it is applied. */
   done: boolean;
-  who: Pick[];
+  who: MemberPick[];
   corrections: CorrectionUse[];
-}
-
-/**
- * One entry of *who*: a member or a rule of one ID layer. Within a layer the sets are exact: `with` unites,
- * `without` takes out. `inside` limits the whole mask to what the named members cover.
- */
-export interface Pick {
-  mode: 'with' | 'without' | 'inside';
-  layer: string;
-  /** A name, a glob over names, or `id:xxxxxxxx`. */
-  member: string;
-  /** True for a rule (glob): it also takes members that appear later, in another version. */
-  rule?: boolean;
 }
 
 /** One correction with its values; parameters left out have their neutral value. */

@@ -1,5 +1,8 @@
 import fc from 'fast-check';
-import { emptyChangeList, isIn, parseChangeList, putIn, putOut, type Pick } from './index.ts';
+import { emptyChangeList } from './change.ts';
+import { isIn, putIn, putOut } from '../picks/put.ts';
+import { parseChangeList } from './schema.ts';
+import type { MemberPick } from '../picks/member-pick.ts';
 
 const member = (name: string) => ({ name, id: name.length });
 
@@ -7,14 +10,14 @@ describe('putting members in and out', () => {
   const names = ['bee_1', 'bee_2', 'hive'];
   const start = fc.array(
     fc.record({
-      mode: fc.constantFrom<Pick['mode']>('with', 'without'),
+      mode: fc.constantFrom<MemberPick['mode']>('with', 'without'),
       layer: fc.constantFrom('objects', 'materials'),
       member: fc.constantFrom(...names, 'bee_*'),
     }),
     { maxLength: 5 },
   );
   const picks = start.map((list) =>
-    list.map((p): Pick => (p.member.includes('*') ? { ...p, mode: 'with', rule: true } : p)),
+    list.map((p): MemberPick => (p.member.includes('*') ? { ...p, mode: 'with', rule: true } : p)),
   );
 
   test('does just that, and leaves all others as they were', () => {
@@ -31,7 +34,7 @@ describe('putting members in and out', () => {
     );
   });
   test('a member of a rule is taken out by an exception, and put in again by dropping it', () => {
-    const rule: Pick = { mode: 'with', layer: 'objects', member: 'bee_*', rule: true };
+    const rule: MemberPick = { mode: 'with', layer: 'objects', member: 'bee_*', rule: true };
     const out = putOut([rule], 'objects', member('bee_1'));
     expect(out).toEqual([rule, { mode: 'without', layer: 'objects', member: 'bee_1' }]);
     expect(putIn(out, 'objects', member('bee_1'))).toEqual([rule]);

@@ -1,4 +1,3 @@
 /** Change lists: the record of what was asked for and what is done about it. */
 export * from './change.ts';
 export * from './schema.ts';
-export * from './picking.ts';

@@ -1,17 +1,14 @@
 import { oklch } from 'culori';
 import fc from 'fast-check';
 import { sample, worst } from '../../test/fixtures/samples.ts';
-import type { Change, CorrectionUse } from '../changes/index.ts';
-import {
-  linearToSrgb,
-  oklabToRgb,
-  rgbToOklab,
-  srgbToLinear,
-  displayByte,
-  type Triple,
-} from '../colour/index.ts';
-import { applyChanges, openPicture } from '../picture/index.ts';
-import { ChangeStack, correctionOf, CORRECTIONS, type Pixels } from './index.ts';
+import type { Change, CorrectionUse } from '../changes/change.ts';
+import { linearToSrgb, srgbToLinear, displayByte } from '../colour/srgb.ts';
+import { oklabToRgb, rgbToOklab, type Triple } from '../colour/oklab.ts';
+import { applyChanges } from '../apply/apply-changes.ts';
+import { openPicture } from '../version/open-picture.ts';
+import { ChangeStack } from '../apply/change-stack.ts';
+import { correctionOf, CORRECTIONS } from './registry.ts';
+import type { Pixels } from './correction.ts';
 
 const channel = fc.double({ min: 0, max: 4, noNaN: true });
 const pixel = (r: number, g: number, b: number): Pixels => ({

@@ -1,4 +1,4 @@
-import { oklabToRgb, rgbToOklab, type Triple } from '../colour/index.ts';
+import { oklabToRgb, rgbToOklab, type Triple } from '../colour/oklab.ts';
 import type { Correction } from './correction.ts';
 
 const HALVINGS = 10;

@@ -1,4 +1,3 @@
 /** Corrections of the picture, in scene-linear light, inside masks. */
 export * from './correction.ts';
 export * from './registry.ts';
-export * from './change-stack.ts';

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
-import { linearToSrgb } from '../colour/index.ts';
-import { idOfName, type RankPlanes } from '../idlayers/index.ts';
-import { idColour, viewCutOut, viewIds, viewMask, viewPicture } from './index.ts';
+import { linearToSrgb } from '../colour/srgb.ts';
+import { idOfName } from '../idlayers/ids.ts';
+import type { RankPlanes } from '../idlayers/rank-planes.ts';
+import { idColour, viewCutOut, viewIds, viewMask, viewPicture } from './view.ts';
 
 const area = { x0: 1, y0: 0, x1: 3, y1: 2 };
 const planes = {

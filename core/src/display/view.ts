@@ -1,14 +1,7 @@
-import { displayByte } from '../colour/index.ts';
-import type { RgbPlanes } from '../corrections/change-stack.ts';
+import type { Area } from '../planes/area.ts';
+import { displayByte } from '../colour/srgb.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import type { RankPlanes } from '../idlayers/rank-planes.ts';
-
-/** A rectangle of pixels, `x1` and `y1` exclusive. */
-export interface Area {
-  x0: number;
-  y0: number;
-  x1: number;
-  y1: number;
-}
 
 const areaPixels = (a: Area) => (a.x1 - a.x0) * (a.y1 - a.y0);
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
-import type { RankPlanes } from '../idlayers/index.ts';
-import { buildIdIndex, memberArea, TILE, tilesAcross } from './index.ts';
+import type { RankPlanes } from '../idlayers/rank-planes.ts';
+import { buildIdIndex, memberArea } from './id-index.ts';
+import { TILE, tilesAcross } from '../planes/tiles.ts';
 
 const planesOf = (width: number, height: number, ranks: [number, number][][]): RankPlanes => ({
   width,

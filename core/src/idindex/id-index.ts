@@ -1,9 +1,5 @@
+import { tilesAcross, TILE } from '../planes/tiles.ts';
 import type { RankPlanes } from '../idlayers/rank-planes.ts';
-
-/** Edge length in pixels of the square tiles in which pictures are worked on. */
-export const TILE = 64;
-
-export const tilesAcross = (pixels: number): number => Math.ceil(pixels / TILE);
 
 /**
  * Made once per ID layer and frame: for every ID the list of the pixels it covers and by how much, beside the

@@ -1,5 +1,7 @@
-import type { ExrAttribute, ExrChannel, ChannelInfo, ExrHeader } from '../exr/index.ts';
-import { boxHeight, boxWidth, halvesToFloats, makeString, stringAttribute } from '../exr/index.ts';
+import type { ExrAttribute, ExrChannel, ChannelInfo, ExrHeader } from '../formats/exr/types.ts';
+import { boxHeight, boxWidth } from '../planes/box.ts';
+import { halvesToFloats } from '../planes/half.ts';
+import { makeString, stringAttribute } from '../formats/exr/attributes.ts';
 import { hashName, idToHex } from './ids.ts';
 import { formatManifest } from './manifest.ts';
 import type { RankPlanes } from './rank-planes.ts';

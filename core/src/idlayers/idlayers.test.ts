@@ -1,21 +1,14 @@
 import fc from 'fast-check';
 import { sample, sampleBytes, samplePath, truth } from '../../test/fixtures/samples.ts';
 import { tool, writeScratch } from '../../test/fixtures/tools.ts';
-import { readExr, writeExr } from '../exr/index.ts';
-import {
-  decodeCryptomatte,
-  encodeCryptomatte,
-  findCryptomattes,
-  formatManifest,
-  hashName,
-  idFromHex,
-  idOfName,
-  idToHex,
-  loadIdLayers,
-  parseManifest,
-  safeSidecarName,
-  type RankPlanes,
-} from './index.ts';
+import { readExr } from '../formats/exr/read.ts';
+import { writeExr } from '../formats/exr/write.ts';
+import { decodeCryptomatte, encodeCryptomatte, findCryptomattes } from './cryptomatte.ts';
+import { formatManifest, parseManifest } from './manifest.ts';
+import { hashName, idFromHex, idOfName, idToHex } from './ids.ts';
+import { loadIdLayers } from './load.ts';
+import { safeSidecarName } from './sidecar.ts';
+import type { RankPlanes } from './rank-planes.ts';
 
 describe('names and IDs', () => {
   test.each([

@@ -1,16 +1,10 @@
-import type { ExrImage } from '../exr/index.ts';
+import type { Finding } from '../findings/finding.ts';
+import type { ExrImage } from '../formats/exr/types.ts';
 import { decodeCryptomatte, findCryptomattes, sizeOf, type CryptomatteInfo } from './cryptomatte.ts';
 import { decodeNumberedLayer, findNumberedLayers, type NumberedLayer } from './numbered.ts';
 import { parseManifest, type Manifest } from './manifest.ts';
 import type { RankPlanes } from './rank-planes.ts';
 import { safeSidecarName } from './sidecar.ts';
-
-/** Something worth telling about a file: `code` is stable, `message` is for people and says what to do. */
-export interface Finding {
-  severity: 'error' | 'warning' | 'info';
-  code: string;
-  message: string;
-}
 
 /** One ID layer of a picture, decoded if it is sound. */
 export interface IdLayer {

@@ -1,12 +1,12 @@
 import fc from 'fast-check';
-import type { ExrChannel } from '../exr/index.ts';
+import type { ExrChannel } from '../formats/exr/types.ts';
 import {
   decodeNumberedLayer,
   findNumberedLayers,
-  idOfName,
   makeNumberedLayer,
   type NumberedLayer,
-} from './index.ts';
+} from './numbered.ts';
+import { idOfName } from './ids.ts';
 
 const channel = (name: string, values: number[]): ExrChannel => ({
   name,

@@ -1,4 +1,6 @@
-import { halvesToFloats, makeString, type ExrAttribute, type ExrChannel } from '../exr/index.ts';
+import { halvesToFloats } from '../planes/half.ts';
+import { makeString } from '../formats/exr/attributes.ts';
+import type { ExrAttribute, ExrChannel } from '../formats/exr/types.ts';
 import type { CryptomatteInfo } from './cryptomatte.ts';
 import { idOfName } from './ids.ts';
 import type { Manifest } from './manifest.ts';

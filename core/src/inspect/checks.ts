@@ -1,5 +1,5 @@
-import type { Finding } from '../idlayers/index.ts';
-import type { OpenPicture } from '../picture/index.ts';
+import type { Finding } from '../findings/finding.ts';
+import type { OpenPicture } from '../version/open-picture.ts';
 
 /** Looks at one thing and tells what it found. */
 export type Check = (open: OpenPicture) => Finding[];

@@ -1,7 +1,9 @@
-import type { ExrImage } from '../exr/index.ts';
-import type { CastMember } from '../cast/index.ts';
-import { idToHex, type Finding, type IdLayer } from '../idlayers/index.ts';
-import { openPicture, type OpenPicture } from '../picture/index.ts';
+import type { ExrImage } from '../formats/exr/types.ts';
+import type { CastMember } from '../cast/cast.ts';
+import { idToHex } from '../idlayers/ids.ts';
+import type { Finding } from '../findings/finding.ts';
+import type { IdLayer } from '../idlayers/load.ts';
+import { openPicture, type OpenPicture } from '../version/open-picture.ts';
 import { CHECKS } from './checks.ts';
 
 /** What a file is and holds, as `zesty-crow inspect --json` prints it. */

@@ -1,43 +1,7 @@
-import type { CastLayer } from '../cast/index.ts';
-import type { Pick } from '../changes/change.ts';
+import { resolvePicks } from '../picks/resolve.ts';
+import type { CastLayer } from '../cast/cast.ts';
+import type { MemberPick } from '../picks/member-pick.ts';
 import { LayerMask } from './layer-mask.ts';
-import { matchMembers } from './patterns.ts';
-
-/** IDs that a change's picks mean, by layer and mode, and the picks whose layer or name this version has not. */
-export interface ResolvedPicks {
-  with: Map<string, Set<number>>;
-  without: Map<string, Set<number>>;
-  inside: Map<string, Set<number>>;
-  missing: Pick[];
-}
-
-/** Looks the picks up in the cast. */
-export function resolvePicks(picks: readonly Pick[], cast: readonly CastLayer[]): ResolvedPicks {
-  const resolved: ResolvedPicks = { with: new Map(), without: new Map(), inside: new Map(), missing: [] };
-  const byName = new Map<string, Map<string, number>>();
-  for (const pick of picks) {
-    const layer = cast.find((l) => l.name === pick.layer);
-    let ids: number[] = [];
-    if (layer && !pick.rule) {
-      let names = byName.get(layer.name);
-      if (!names) byName.set(layer.name, (names = new Map(layer.members.map((m) => [m.name, m.id]))));
-      const id = names.get(pick.member);
-      ids = id === undefined ? matchMembers(pick.member, layer.members).map((m) => m.id) : [id];
-    } else if (layer) ids = matchMembers(pick.member, layer.members).map((m) => m.id);
-    if (ids.length === 0) {
-      // A name that this frame does not show is not missing: it may be in the next one.
-      const known = layer?.unseen.map((name) => ({ name, id: -1 })) ?? [];
-      if (matchMembers(pick.member, known).length === 0) resolved.missing.push(pick);
-      // An `inside` that names nothing still limits the mask: to nothing.
-      if (pick.mode !== 'inside') continue;
-    }
-    const sets = resolved[pick.mode];
-    const set = sets.get(pick.layer) ?? new Set<number>();
-    sets.set(pick.layer, set);
-    for (const id of ids) set.add(id);
-  }
-  return resolved;
-}
 
 /**
  * The mask of a change's *who*, updated in place as picks come and go.
@@ -51,7 +15,7 @@ export class ChangeMask {
   coverage: Float32Array;
   /** One byte a tile: 1 where the mask may be above 0. */
   tiles: Uint8Array;
-  missing: Pick[] = [];
+  missing: MemberPick[] = [];
   private readonly layers = new Map<string, LayerMask>();
   private readonly size: number;
 
@@ -75,7 +39,7 @@ export class ChangeMask {
   }
 
   /** Makes the mask that of `picks`; costs what differs from the picks before. */
-  update(picks: readonly Pick[]): void {
+  update(picks: readonly MemberPick[]): void {
     const { with: plus, without: minus, inside, missing } = resolvePicks(picks, this.cast);
     this.missing = missing;
     const parts: LayerMask[] = [];

@@ -1,5 +1,4 @@
 /** Masks: coverage of chosen members. */
 export * from './layer-mask.ts';
-export * from './patterns.ts';
 export * from './change-mask.ts';
 export * from './contour.ts';

@@ -1,4 +1,4 @@
-import { TILE, type IdIndex } from '../idindex/index.ts';
+import type { IdIndex } from '../idindex/id-index.ts';
 
 /**
  * Coverage of a set of members of one ID layer, kept while members go in and out: the sum, in each pixel, of
@@ -70,11 +70,4 @@ export class LayerMask {
     }
     return touched;
   }
-}
-
-/** Pixel bounds of a tile, clipped to the picture; `x1` and `y1` are exclusive. */
-export function tileBounds(tile: number, tilesX: number, width: number, height: number) {
-  const x0 = (tile % tilesX) * TILE;
-  const y0 = Math.floor(tile / tilesX) * TILE;
-  return { x0, y0, x1: Math.min(x0 + TILE, width), y1: Math.min(y0 + TILE, height) };
 }

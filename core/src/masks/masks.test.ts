@@ -1,10 +1,16 @@
 import fc from 'fast-check';
 import { sample, truth, worst } from '../../test/fixtures/samples.ts';
-import { castOf } from '../cast/index.ts';
-import { buildIdIndex, tilesAcross, TILE } from '../idindex/index.ts';
-import { idFromHex, loadIdLayers, type RankPlanes } from '../idlayers/index.ts';
-import { ChangeMask, contourSegments, globToRegExp, LayerMask, matchMembers, tileBounds } from './index.ts';
-import type { Pick } from '../changes/index.ts';
+import { castOf } from '../cast/cast.ts';
+import { buildIdIndex } from '../idindex/id-index.ts';
+import { tilesAcross, TILE, tileBounds } from '../planes/tiles.ts';
+import { idFromHex } from '../idlayers/ids.ts';
+import { loadIdLayers } from '../idlayers/load.ts';
+import type { RankPlanes } from '../idlayers/rank-planes.ts';
+import { ChangeMask } from './change-mask.ts';
+import { contourSegments } from './contour.ts';
+import { globToRegExp, matchMembers } from '../picks/patterns.ts';
+import { LayerMask } from './layer-mask.ts';
+import type { MemberPick } from '../picks/member-pick.ts';
 
 const layersOf = (name: string) => loadIdLayers(sample(name)).layers;
 const exact = {
@@ -135,12 +141,12 @@ describe('masks of any picture', () => {
 describe('the mask of a change', () => {
   const cast = layersOf('all.exr').map((l) => castOf({ ...l, planes: l.planes! }));
   const size = { pixels: 640 * 360, tiles: tilesAcross(640) * tilesAcross(360) };
-  const maskOf = (who: Pick[]) => {
+  const maskOf = (who: MemberPick[]) => {
     const mask = new ChangeMask(cast, size);
     mask.update(who);
     return mask;
   };
-  const pick = (member: string, mode: Pick['mode'] = 'with', layer = 'CryptoObject'): Pick => ({
+  const pick = (member: string, mode: MemberPick['mode'] = 'with', layer = 'CryptoObject'): MemberPick => ({
     mode,
     layer,
     member,

@@ -1,4 +1,4 @@
-import { idOfName } from '../idlayers/index.ts';
+import { idOfName } from '../idlayers/ids.ts';
 import type { Roster } from '../plan/roster.ts';
 import { numberOf, textOf, type Field, type Isolated, type PassSource, type Values } from './pass.ts';
 

@@ -1,4 +1,4 @@
-import { encodeCryptomatte } from '../idlayers/index.ts';
+import { encodeCryptomatte } from '../idlayers/cryptomatte.ts';
 import { BY_FIELDS, byFault, byLabel, byName, idsOf, isolatedBy, namesOf } from './by.ts';
 import { numberOf, type Field, type PassKind, type Values } from './pass.ts';
 

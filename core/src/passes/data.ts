@@ -1,4 +1,4 @@
-import { SURFACE, type Gather } from '../render/index.ts';
+import { SURFACE, type Gather } from '../render/gather.ts';
 import { layerOf, numberOf, type Field, type PassKind, type PassSource, type Values } from './pass.ts';
 
 /** A data pass: one layer of channels, half or float as chosen. */

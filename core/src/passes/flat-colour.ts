@@ -1,4 +1,4 @@
-import { makeString } from '../exr/index.ts';
+import { makeString } from '../formats/exr/attributes.ts';
 import { farColours } from './far-colours.ts';
 import { isolatedBy, namesOf } from './by.ts';
 import { layerOf, textOf, type PassKind, type Values } from './pass.ts';

@@ -1,4 +1,4 @@
-import type { LightPart } from '../render/index.ts';
+import type { LightPart } from '../render/gather.ts';
 import { layerOf, type PassKind } from './pass.ts';
 
 const light = (kind: string, part: LightPart, label: string, hint: string): PassKind => {

@@ -1,4 +1,4 @@
-import { makeNumberedLayer } from '../idlayers/index.ts';
+import { makeNumberedLayer } from '../idlayers/numbered.ts';
 import { isolatedBy } from './by.ts';
 import { channelOf, textOf, type PassKind, type Values } from './pass.ts';
 import type { Roster } from '../plan/roster.ts';

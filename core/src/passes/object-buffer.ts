@@ -1,5 +1,5 @@
 import { partsOfWho, type Roster } from '../plan/roster.ts';
-import { makeNumberedLayer } from '../idlayers/index.ts';
+import { makeNumberedLayer } from '../idlayers/numbered.ts';
 import { channelOf, whoOf, whoTitle, type PassKind, type PassSource, type Values } from './pass.ts';
 import type { Who } from '../plan/plan.ts';
 

@@ -1,8 +1,9 @@
-import type { ExrAttribute, ExrChannel } from '../exr/index.ts';
-import { floatsToHalves } from '../exr/index.ts';
+import type { ExrAttribute, ExrChannel } from '../formats/exr/types.ts';
+import { floatsToHalves } from '../planes/half.ts';
 import type { Who } from '../plan/plan.ts';
 import type { Roster } from '../plan/roster.ts';
-import type { Film, Gather } from '../render/index.ts';
+import type { Film } from '../render/film.ts';
+import type { Gather } from '../render/gather.ts';
 
 /** One thing about a pass that can be set, with all that a control for it needs. */
 export type Field =

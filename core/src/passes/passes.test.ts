@@ -1,12 +1,17 @@
 import { outlineOfPaths, pass, planWith } from '../../test/fixtures/outlines.ts';
 import { GLASS, grouped, leftOf, material, renderFilm, sceneOf } from '../../test/fixtures/scenes.ts';
-import { readExr } from '../exr/index.ts';
-import { idOfName } from '../idlayers/index.ts';
-import { ChangeMask } from '../masks/index.ts';
-import { tilesAcross } from '../idindex/index.ts';
-import { mergeImages, openPicture } from '../picture/index.ts';
-import { develop, rosterOf, stage, verifyFrame, type Plan, type RenderRequest } from '../plan/index.ts';
-import type { Scene } from '../scene/index.ts';
+import { readExr } from '../formats/exr/read.ts';
+import { idOfName } from '../idlayers/ids.ts';
+import { ChangeMask } from '../masks/change-mask.ts';
+import { tilesAcross } from '../planes/tiles.ts';
+import { mergeImages } from '../version/merge.ts';
+import { openPicture } from '../version/open-picture.ts';
+import { develop } from '../plan/develop.ts';
+import { rosterOf } from '../plan/roster.ts';
+import { stage, type RenderRequest } from '../plan/stage.ts';
+import { verifyFrame } from '../plan/verify.ts';
+import type { Plan } from '../plan/plan.ts';
+import type { Scene } from '../scene/scene.ts';
 
 const OUTLINE = outlineOfPaths({ 'jars/lid': ['enamel'], 'jars/label': ['paper'], wall: ['plaster'] });
 

@@ -1,5 +1,5 @@
-import { encodeCryptomatte } from '../idlayers/index.ts';
-import type { ThroughSpec } from '../render/index.ts';
+import { encodeCryptomatte } from '../idlayers/cryptomatte.ts';
+import type { ThroughSpec } from '../render/gather.ts';
 import { BY_FIELDS, byFault, byLabel, byName, idsOf, isolatedBy, namesOf } from './by.ts';
 import { cryptoChannels, RANKS_FIELD, ranksOf } from './cryptomatte.ts';
 import { numberOf, textOf, type PassKind, type Values } from './pass.ts';

@@ -1,6 +1,6 @@
-import type { Finding } from '../idlayers/index.ts';
-import { idOfName } from '../idlayers/index.ts';
-import { matchMembers } from '../masks/patterns.ts';
+import type { Finding } from '../findings/finding.ts';
+import { idOfName } from '../idlayers/ids.ts';
+import { matchMembers } from '../picks/patterns.ts';
 import { passKind } from '../passes/registry.ts';
 import { namingFault } from './naming.ts';
 import type { Plan } from './plan.ts';

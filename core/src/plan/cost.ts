@@ -1,5 +1,5 @@
 import { passKind } from '../passes/registry.ts';
-import type { Gather } from '../render/index.ts';
+import type { Gather } from '../render/gather.ts';
 import type { PassUse, Plan } from './plan.ts';
 import type { Roster } from './roster.ts';
 

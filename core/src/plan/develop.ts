@@ -1,16 +1,11 @@
-import {
-  makeFloat,
-  makeString,
-  writeExr,
-  type ExrAttribute,
-  type ExrChannel,
-  type ExrImage,
-  type Zlib,
-} from '../exr/index.ts';
+import { makeFloat, makeString } from '../formats/exr/attributes.ts';
+import { writeExr } from '../formats/exr/write.ts';
+import type { ExrAttribute, ExrChannel, ExrImage } from '../formats/exr/types.ts';
+import type { Zlib } from '../formats/exr/compression/compression.ts';
 import { channelOf } from '../passes/pass.ts';
 import { passKind } from '../passes/registry.ts';
-import { asFloats } from '../picture/picture.ts';
-import type { Film } from '../render/index.ts';
+import { asFloats } from '../formats/exr/samples.ts';
+import type { Film } from '../render/film.ts';
 import type { Measured, MeasuredPass } from './cost.ts';
 import type { Plan } from './plan.ts';
 import type { Roster } from './roster.ts';

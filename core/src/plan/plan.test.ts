@@ -1,22 +1,14 @@
 import fc from 'fast-check';
 import { outlineOfPaths, pass, planWith, TABLE, wish } from '../../test/fixtures/outlines.ts';
-import { PASSES } from '../passes/index.ts';
-import {
-  checkPlan,
-  cheapestFor,
-  emptyPlan,
-  fileName,
-  judgeWish,
-  namingFault,
-  parsePlan,
-  partsOfPicks,
-  picksOfWish,
-  planCost,
-  proposePasses,
-  rosterOf,
-  type Measured,
-  type Plan,
-} from './index.ts';
+import { PASSES } from '../passes/registry.ts';
+import { checkPlan } from './check.ts';
+import { cheapestFor, proposePasses } from './propose.ts';
+import { emptyPlan, type Plan } from './plan.ts';
+import { fileName, namingFault } from './naming.ts';
+import { judgeWish, picksOfWish } from './wishes.ts';
+import { parsePlan } from './schema.ts';
+import { partsOfPicks, rosterOf } from './roster.ts';
+import { planCost, type Measured } from './cost.ts';
 
 const numbers = (plan: Plan, what: 'objects' | 'materials' = 'objects') =>
   Object.fromEntries(rosterOf(TABLE, plan)[what].map((e) => [e.source, e.number]));

@@ -1,4 +1,4 @@
-import type { Pick } from '../changes/change.ts';
+import type { MemberPick } from '../picks/member-pick.ts';
 import type { PixelFilter } from '../render/pixel-filter.ts';
 
 /**
@@ -50,7 +50,7 @@ export interface Wish {
   id: string;
   words: string;
   /** Layers here are `objects`, `materials` and `groups`. */
-  who: Pick[];
+  who: MemberPick[];
   /** It matters in mirrors and through glass, too. */
   throughGlass: boolean;
 }

@@ -1,5 +1,4 @@
-import type { Measured } from './cost.ts';
-import { planCost } from './cost.ts';
+import { type Measured, planCost } from './cost.ts';
 import type { PassUse, Plan, Who, Wish } from './plan.ts';
 import { partsOfPicks, partsOfWho, type Roster } from './roster.ts';
 import { judgeWish, serves } from './wishes.ts';

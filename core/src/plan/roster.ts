@@ -1,7 +1,8 @@
-import { globToRegExp, matchMembers } from '../masks/patterns.ts';
-import type { Pick } from '../changes/change.ts';
-import { idOfName } from '../idlayers/index.ts';
-import type { Part, Scene, SceneOutline } from '../scene/index.ts';
+import { globToRegExp, matchMembers } from '../picks/patterns.ts';
+import type { MemberPick } from '../picks/member-pick.ts';
+import { idOfName } from '../idlayers/ids.ts';
+import type { Part, Scene } from '../scene/scene.ts';
+import type { SceneOutline } from '../scene/outline.ts';
 import type { Plan, Who } from './plan.ts';
 
 /** An object or material under the name and number that the plan gives it. */
@@ -149,9 +150,9 @@ export function partsOfWho(who: Who, roster: Roster): number[] {
 }
 
 /** Parts that picks of the roster's layers `objects`, `materials` and `groups` mean. */
-export function partsOfPicks(picks: readonly Pick[], roster: Roster): number[] {
+export function partsOfPicks(picks: readonly MemberPick[], roster: Roster): number[] {
   const chosen = new Set<number>();
-  const of = (pick: Pick) => {
+  const of = (pick: MemberPick) => {
     const layer = pick.layer === 'materials' ? 'materials' : 'objects';
     if (pick.layer === 'groups') {
       const groups = matchMembers(pick.member, named(roster.groups)).map((g) => roster.groups[g.i]!);

@@ -1,5 +1,5 @@
 import Ajv from 'ajv';
-import { WRITABLE_COMPRESSIONS } from '../exr/index.ts';
+import { WRITABLE_COMPRESSIONS } from '../formats/exr/write.ts';
 import { PASSES } from '../passes/registry.ts';
 import type { Field } from '../passes/pass.ts';
 import { PIXEL_FILTERS } from '../render/pixel-filter.ts';

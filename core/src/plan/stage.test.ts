@@ -1,8 +1,12 @@
 import { outlineOfPaths, pass, planWith } from '../../test/fixtures/outlines.ts';
 import { grouped, leftOf, material, sceneOf } from '../../test/fixtures/scenes.ts';
-import { RAY } from '../render/index.ts';
-import { SceneError, type Scene } from '../scene/index.ts';
-import { gatherOf, momentOf, partsInScene, partsOfWho, rosterOf, stage, type Plan } from './index.ts';
+import { RAY } from '../render/tracer.ts';
+import { SceneError } from '../scene/open.ts';
+import type { Scene } from '../scene/scene.ts';
+import { gatherOf } from './cost.ts';
+import { momentOf, stage } from './stage.ts';
+import { partsInScene, partsOfWho, rosterOf } from './roster.ts';
+import type { Plan } from './plan.ts';
 
 const OUTLINE = outlineOfPaths({ 'jars/lid': ['enamel'], 'jars/label': ['paper'], wall: ['enamel'] });
 

@@ -1,7 +1,10 @@
-import type { Pick } from '../changes/change.ts';
+import type { MemberPick } from '../picks/member-pick.ts';
 import { passKind } from '../passes/registry.ts';
-import { DEFAULT_SETTINGS, RAY, type RenderSettings } from '../render/index.ts';
-import { SceneError, type Moment, type Rgb, type Scene } from '../scene/index.ts';
+import { DEFAULT_SETTINGS, type RenderSettings } from '../render/settings.ts';
+import { RAY } from '../render/tracer.ts';
+import { SceneError } from '../scene/open.ts';
+import type { Moment } from '../scene/read-gltf.ts';
+import type { Rgb, Scene } from '../scene/scene.ts';
 import { gatherOf } from './cost.ts';
 import type { HiddenFrom, PassUse, Plan } from './plan.ts';
 import { partsInScene, partsOfPicks, type Roster } from './roster.ts';
@@ -14,11 +17,11 @@ export interface RenderRequest {
    */
   what: 'all' | 'ids' | 'cut-out' | 'patch';
   /** Members of a cut-out or patch; layers are `objects`, `materials` and `groups`. */
-  who?: Pick[];
+  who?: MemberPick[];
   /** Cut-out: what is in front of the members still covers them. */
   keepCovered?: boolean;
   /** Cut-out: objects that catch the members' shadow and reflection, as picks. */
-  catcher?: Pick[];
+  catcher?: MemberPick[];
   /** Patch: new looks by the material's name in the scene. */
   looks?: Record<string, Look>;
 }
@@ -83,7 +86,7 @@ export function stage(posed: Scene, plan: Plan, roster: Roster, request: RenderR
     camera.focus = render.focus;
   }
 
-  const inScene = (picks: readonly Pick[]) => {
+  const inScene = (picks: readonly MemberPick[]) => {
     const wanted = new Set(partsOfPicks(picks, roster));
     return place.flatMap((p, i) => (wanted.has(p) ? [i] : []));
   };

@@ -1,7 +1,7 @@
 import { smallScene } from '../../test/fixtures/small-scene.ts';
 import { nodeZlib } from '../../node/zlib.ts';
-import { writeExr } from '../exr/index.ts';
-import { openScene } from '../scene/index.ts';
+import { writeExr } from '../formats/exr/write.ts';
+import { openScene } from '../scene/open.ts';
 import { channelOf } from '../passes/pass.ts';
 import { emptyPlan, type Plan } from './plan.ts';
 import { surroundingsOf } from './surroundings.ts';

@@ -1,6 +1,10 @@
-import { ExrError, readExr, type Zlib } from '../exr/index.ts';
-import { asFloats, findBeauty } from '../picture/picture.ts';
-import { SceneError, type SceneFile, type Surroundings } from '../scene/index.ts';
+import { ExrError } from '../formats/exr/errors.ts';
+import { readExr } from '../formats/exr/read.ts';
+import type { Zlib } from '../formats/exr/compression/compression.ts';
+import { asFloats } from '../formats/exr/samples.ts';
+import { findBeauty } from '../version/beauty.ts';
+import { SceneError, type SceneFile } from '../scene/open.ts';
+import type { Surroundings } from '../scene/scene.ts';
 import type { Plan } from './plan.ts';
 
 /**

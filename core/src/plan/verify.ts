@@ -1,5 +1,6 @@
-import { asFloats, type OpenPicture } from '../picture/index.ts';
-import type { Finding } from '../idlayers/index.ts';
+import { asFloats } from '../formats/exr/samples.ts';
+import type { OpenPicture } from '../version/open-picture.ts';
+import type { Finding } from '../findings/finding.ts';
 import { passKind } from '../passes/registry.ts';
 import type { PassUse } from './plan.ts';
 import type { Roster } from './roster.ts';

@@ -1,4 +1,4 @@
-import type { Pick } from '../changes/change.ts';
+import type { MemberPick } from '../picks/member-pick.ts';
 import { passKind } from '../passes/registry.ts';
 import type { PassUse, Plan, Wish } from './plan.ts';
 import { partsOfPicks, type Roster } from './roster.ts';
@@ -7,7 +7,7 @@ import { partsOfPicks, type Roster } from './roster.ts';
 export interface Service {
   use: PassUse;
   /** Picks of the pass's layer that mean exactly what the wish means. */
-  picks: Pick[];
+  picks: MemberPick[];
   /** Edges are hard, because the pass holds one value a pixel. */
   hard: boolean;
   /** It tells apart the very kind of thing that the wish names, so that a rule stays a rule. */
@@ -47,7 +47,7 @@ export function serves(
   const by = use.kind === 'cryptomatte' ? (use.values['by'] ?? 'object') : undefined;
   const sameKind = by === 'object' ? 'objects' : by === 'material' ? 'materials' : undefined;
   const same = wish !== undefined && sameKind !== undefined && wish.who.every((p) => p.layer === sameKind);
-  const picks: Pick[] = same
+  const picks: MemberPick[] = same
     ? wish.who.map((p) => ({ ...p, layer }))
     : members.map((member) => ({ mode: 'with', layer, member }));
   return { use, picks, hard: HARD.has(use.kind), sameKind: same };
@@ -100,7 +100,7 @@ export function judgeWish(wish: Wish, plan: Plan, roster: Roster): WishJudgement
 }
 
 /** The picks with which a wish becomes a change once the plan is rendered. */
-export function picksOfWish(wish: Wish, plan: Plan, roster: Roster): Pick[] {
+export function picksOfWish(wish: Wish, plan: Plan, roster: Roster): MemberPick[] {
   const { direct, through } = judgeWish(wish, plan, roster);
   return [...(direct[0]?.picks ?? []), ...(wish.throughGlass ? through.flatMap((s) => s.picks) : [])];
 }

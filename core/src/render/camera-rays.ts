@@ -1,4 +1,4 @@
-import type { Scene } from '../scene/index.ts';
+import type { Scene } from '../scene/scene.ts';
 import { filterOffsets } from './pixel-filter.ts';
 import type { Sampler } from './sampler.ts';
 import type { RenderSettings } from './settings.ts';

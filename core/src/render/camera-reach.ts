@@ -1,4 +1,4 @@
-import type { Area } from '../display/view.ts';
+import type { Area } from '../planes/area.ts';
 import { noPrunedTree, pruneTree, type PrunedTree } from './bvh.ts';
 import type { CameraRays } from './camera-rays.ts';
 import { filterRadius } from './pixel-filter.ts';

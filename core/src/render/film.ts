@@ -1,6 +1,6 @@
-import type { Area } from '../display/view.ts';
-import type { RankPlanes } from '../idlayers/index.ts';
-import type { Scene } from '../scene/index.ts';
+import type { Area } from '../planes/area.ts';
+import type { RankPlanes } from '../idlayers/rank-planes.ts';
+import type { Scene } from '../scene/scene.ts';
 import { RankSorter, type Sightings } from './coverage.ts';
 import { LIGHT, LIGHT_PARTS, SURFACE, type LightPart } from './gather.ts';
 import type { RenderSettings } from './settings.ts';

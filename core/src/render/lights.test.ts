@@ -1,5 +1,5 @@
 import { leftOf, material, sceneOf } from '../../test/fixtures/scenes.ts';
-import type { Scene } from '../scene/index.ts';
+import type { Scene } from '../scene/scene.ts';
 import { Around, FiniteLights, type LightSample } from './lights.ts';
 import { Sampler } from './sampler.ts';
 import { sunRadiance } from './sky.ts';

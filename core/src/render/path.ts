@@ -1,4 +1,4 @@
-import type { SceneMaterial } from '../scene/index.ts';
+import type { SceneMaterial } from '../scene/scene.ts';
 import { LIGHT, LIGHT_PARTS, MIRROR_ROUGHNESS, type Gather } from './gather.ts';
 import { Around, FiniteLights, type LightSample } from './lights.ts';
 import { glass } from './materials/glass.ts';

@@ -1,4 +1,5 @@
-import { sampleTexture, type Scene, type SceneMaterial } from '../scene/index.ts';
+import { sampleTexture } from '../scene/texture.ts';
+import type { Scene, SceneMaterial } from '../scene/scene.ts';
 import { buildBvh, type Bvh } from './bvh.ts';
 import { ASK, RAY, type Tree } from './tracer.ts';
 

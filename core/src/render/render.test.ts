@@ -9,22 +9,13 @@ import {
   sceneOf,
   turned,
 } from '../../test/fixtures/scenes.ts';
-import { idOfName } from '../idlayers/index.ts';
-import type { Scene } from '../scene/index.ts';
-import {
-  buildBvh,
-  DEFAULT_SETTINGS,
-  GATHER_IDS,
-  LIGHT_PARTS,
-  noPrunedTree,
-  pruneTree,
-  RAY,
-  renderTiles,
-  settingsFault,
-  SURFACE,
-  Tracer,
-  type Bvh,
-} from './index.ts';
+import { idOfName } from '../idlayers/ids.ts';
+import type { Scene } from '../scene/scene.ts';
+import { buildBvh, noPrunedTree, pruneTree, type Bvh } from './bvh.ts';
+import { DEFAULT_SETTINGS, settingsFault } from './settings.ts';
+import { GATHER_IDS, LIGHT_PARTS, SURFACE } from './gather.ts';
+import { RAY, Tracer } from './tracer.ts';
+import { renderTiles } from './film.ts';
 
 const settings = { ...DEFAULT_SETTINGS, width: 16, height: 16, samples: 64, filter: 'box' as const };
 const mean = (plane: Float32Array) => plane.reduce((a, b) => a + b) / plane.length;

@@ -1,4 +1,4 @@
-import type { Sky, Sun } from '../scene/index.ts';
+import type { Sky, Sun } from '../scene/scene.ts';
 
 /** Adds the radiance that comes from direction (x, y, z), times `w`, to `out`. */
 export function addSky(sky: Sky, x: number, y: number, z: number, w: Float64Array, out: Float64Array): void {

@@ -1,4 +1,4 @@
-import type { Area } from '../display/view.ts';
+import type { Area } from '../planes/area.ts';
 import { addSighting, noSightings, sightingBuffers, type Sightings } from './coverage.ts';
 import { CameraRays } from './camera-rays.ts';
 import { CameraReach, SURE } from './camera-reach.ts';

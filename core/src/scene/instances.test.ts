@@ -1,6 +1,8 @@
 import { Document, WebIO } from '@gltf-transform/core';
 import { EXTMeshGPUInstancing } from '@gltf-transform/extensions';
-import { openScene, outlineOf, SceneError, sceneAt } from './index.ts';
+import { openScene, SceneError } from './open.ts';
+import { outlineOf } from './outline.ts';
+import { sceneAt } from './read-gltf.ts';
 
 /** A field of one flower, listed as instances of a node that itself stands 10 to the right. */
 async function field(): Promise<Uint8Array> {

@@ -7,7 +7,7 @@ import type {
   Unlit,
   Volume,
 } from '@gltf-transform/extensions';
-import type { Finding } from '../idlayers/index.ts';
+import type { Finding } from '../findings/finding.ts';
 import { PLAIN_MATERIAL, type SceneMaterial, type TextureUse } from './scene.ts';
 import { decodeTexture, type Texture, type Wrap } from './texture.ts';
 

@@ -12,7 +12,7 @@ import {
   KHRMeshQuantization,
   KHRTextureTransform,
 } from '@gltf-transform/extensions';
-import type { Finding } from '../idlayers/index.ts';
+import type { Finding } from '../findings/finding.ts';
 import { spreadInstances } from './instances.ts';
 
 /** A scene that cannot be used; the message says what is wrong and what to do. */

@@ -1,4 +1,4 @@
-import type { Finding } from '../idlayers/index.ts';
+import type { Finding } from '../findings/finding.ts';
 import { animationLength } from './pose.ts';
 import type { SceneFile } from './open.ts';
 

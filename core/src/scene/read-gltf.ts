@@ -1,6 +1,6 @@
 import type { Material, Node, Primitive } from '@gltf-transform/core';
 import type { Light } from '@gltf-transform/extensions';
-import type { Finding } from '../idlayers/index.ts';
+import type { Finding } from '../findings/finding.ts';
 import { posedVertices } from './deform.ts';
 import { MaterialConverter } from './materials.ts';
 import { openScene, SceneError, type SceneFile } from './open.ts';

@@ -7,7 +7,10 @@ import {
   KHRTextureTransform,
 } from '@gltf-transform/extensions';
 import { encode as encodePng } from 'fast-png';
-import { openScene, outlineOf, readGlb, sampleTexture, SceneError, sceneAt } from './index.ts';
+import { openScene, SceneError } from './open.ts';
+import { outlineOf } from './outline.ts';
+import { readGlb, sceneAt } from './read-gltf.ts';
+import { sampleTexture } from './texture.ts';
 
 /** A document with one triangle for each name of a path. */
 function documentOf(

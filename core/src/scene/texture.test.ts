@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { readScratch, scratch, tool } from '../../test/fixtures/tools.ts';
 import { nodeZlib } from '../../node/zlib.ts';
-import { readExr } from '../exr/index.ts';
-import { asFloats } from '../picture/index.ts';
+import { readExr } from '../formats/exr/read.ts';
+import { asFloats } from '../formats/exr/samples.ts';
 import { decodeTexture, sampleTexture, type Texture, type Wrap } from './texture.ts';
 
 describe('pictures', () => {

@@ -1,12 +1,13 @@
-import type { Change, ChangeList, CorrectionUse, Pick } from '@zesty-crow/core/changes';
+import type { Change, ChangeList, CorrectionUse } from '@zesty-crow/core/changes';
+import type { MemberPick } from '@zesty-crow/core/picks';
 
-const pick = (layer: string, member: string, rule = false): Pick =>
+const pick = (layer: string, member: string, rule = false): MemberPick =>
   rule ? { mode: 'with', layer, member, rule } : { mode: 'with', layer, member };
 
 const change = (
   id: string,
   words: string,
-  who: Pick[],
+  who: MemberPick[],
   corrections: Omit<CorrectionUse, 'id' | 'on'>[],
   on = true,
 ): Change => ({

@@ -3,18 +3,18 @@ import { ElButton } from 'element-plus';
 import { Plus } from '@lucide/vue';
 import Sortable from 'sortablejs';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
-import type { Pick } from '@zesty-crow/core/changes';
+import type { MemberPick } from '@zesty-crow/core/picks';
 import ChangeCard from './ChangeCard.vue';
 import { useChanges } from './changes.ts';
 
 /** Wishes of the plan by which this version was rendered. */
-const props = defineProps<{ wishes: { id: string; words: string; picks: Pick[] }[] }>();
+const props = defineProps<{ wishes: { id: string; words: string; picks: MemberPick[] }[] }>();
 const changes = useChanges();
 /** A wish that has become a change is not offered again. */
 const open = computed(() =>
   props.wishes.filter((w) => !changes.list.changes.some((c) => c.words === w.words)),
 );
-function begin(wish: { words: string; picks: Pick[] }): void {
+function begin(wish: { words: string; picks: MemberPick[] }): void {
   changes.addChange(
     wish.words,
     wish.picks.map((p) => ({ ...p })),

@@ -2,7 +2,7 @@
 import { ElInput, ElOption, ElSelect } from 'element-plus';
 import { Search, X } from '@lucide/vue';
 import { computed, ref } from 'vue';
-import { isIn, matchMembers, putIn, putOut, type Change, type Pick } from '@zesty-crow/core';
+import { isIn, matchMembers, putIn, putOut, type Change, type MemberPick } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
 import { useChanges } from './changes.ts';
 import { layerLabel } from './layer-label.ts';
@@ -14,7 +14,7 @@ const picture = usePicture();
 const view = useLook();
 const search = ref('');
 
-const MODES: Record<Pick['mode'], string> = { with: 'with', without: 'without', inside: 'only inside' };
+const MODES: Record<MemberPick['mode'], string> = { with: 'with', without: 'without', inside: 'only inside' };
 const FEW = 60;
 
 const layer = computed(() => picture.cast.find((l) => l.name === view.layer));
@@ -26,7 +26,7 @@ const found = computed(() => {
   return matchMembers(isRule.value ? text : `*${text}*`, layer.value.members);
 });
 /** Neither seen in this frame nor in the layer's list of names. */
-const lost = (pick: Pick): boolean => {
+const lost = (pick: MemberPick): boolean => {
   const known = picture.cast.find((l) => l.name === pick.layer)?.unseen ?? [];
   return (
     matches(pick) === 0 &&
@@ -36,16 +36,16 @@ const lost = (pick: Pick): boolean => {
     ).length === 0
   );
 };
-const matches = (pick: Pick): number => {
+const matches = (pick: MemberPick): number => {
   const members = picture.cast.find((l) => l.name === pick.layer)?.members ?? [];
   return matchMembers(pick.member, members).length;
 };
 
-function update(who: Pick[], label: string): void {
+function update(who: MemberPick[], label: string): void {
   changes.setWho(who);
   void changes.commit(label.slice(0, 200));
 }
-function setMode(at: number, mode: Pick['mode']): void {
+function setMode(at: number, mode: MemberPick['mode']): void {
   update(
     props.change.who.map((p, i) => (i === at ? { ...p, mode } : p)),
     `${MODES[mode]} ${props.change.who[at]!.member}`,

@@ -6,7 +6,7 @@ import {
   emptyChangeList,
   type Change,
   type CorrectionUse,
-  type Pick,
+  type MemberPick,
 } from '@zesty-crow/core';
 import { useDocument } from '../history/document.ts';
 
@@ -27,7 +27,7 @@ export const useChanges = defineStore('changes', () => {
     openId.value = list.value.changes[0]?.id;
   }
 
-  function addChange(words = '', who: Pick[] = []): Change {
+  function addChange(words = '', who: MemberPick[] = []): Change {
     const change: Change = { id: newId(), words, on: true, done: false, who, corrections: [] };
     list.value.changes.push(change);
     openId.value = change.id;
@@ -49,7 +49,7 @@ export const useChanges = defineStore('changes', () => {
     void commit('Reorder changes');
   }
   /** Sets the picks of the open change; makes a change first if there is none. */
-  function setWho(who: Pick[]): void {
+  function setWho(who: MemberPick[]): void {
     const change = open.value ?? addChange();
     const target = list.value.changes.find((c) => c.id === change.id)!;
     target.who = who;

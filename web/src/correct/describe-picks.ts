@@ -1,9 +1,9 @@
-import type { Pick } from '@zesty-crow/core';
+import type { MemberPick } from '@zesty-crow/core';
 
 /** Picks in a few words: rules as they are, members by the last part of their names. */
-export function describePicks(who: readonly Pick[]): string {
-  const short = (p: Pick) => (p.rule ? p.member : p.member.slice(p.member.lastIndexOf('/') + 1));
-  const of = (mode: Pick['mode']) => who.filter((p) => p.mode === mode).map(short);
+export function describePicks(who: readonly MemberPick[]): string {
+  const short = (p: MemberPick) => (p.rule ? p.member : p.member.slice(p.member.lastIndexOf('/') + 1));
+  const of = (mode: MemberPick['mode']) => who.filter((p) => p.mode === mode).map(short);
   const without = of('without');
   const inside = of('inside');
   return [

@@ -14,7 +14,7 @@ import {
   type PassUse,
   type Roster,
 } from '@zesty-crow/core';
-import type { Pick } from '@zesty-crow/core/changes';
+import type { MemberPick } from '@zesty-crow/core/picks';
 import { useDocument } from '../history/document.ts';
 import { api, type StoredScene } from '../server/api.ts';
 import { listen } from '../server/events.ts';
@@ -73,7 +73,7 @@ export const usePlan = defineStore('plan', () => {
     void commit(label);
   }
 
-  function addWish(words = '', who: Pick[] = []): void {
+  function addWish(words = '', who: MemberPick[] = []): void {
     plan.value.wishes.push({ id: newId(), words, who, throughGlass: false });
     void commit('New wish');
   }

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
-import type { Pick } from '@zesty-crow/core/changes';
+import type { MemberPick } from '@zesty-crow/core/picks';
 import { usePlan } from './plan.ts';
 
 /** What is selected in Prepare: objects by path, or materials by name in the scene. */
@@ -42,7 +42,7 @@ export const useSelection = defineStore('selection', () => {
   });
 
   /** The selection as picks for a wish. */
-  const picks = computed<Pick[]>(() => {
+  const picks = computed<MemberPick[]>(() => {
     if (what.value === 'materials')
       return [...materials.value].flatMap((source) => {
         const m = plan.roster.materials.find((x) => x.source === source);

@@ -6,7 +6,7 @@ import {
   type RenderRequest,
   type Roster,
 } from '@zesty-crow/core';
-import type { Pick } from '@zesty-crow/core/changes';
+import type { MemberPick } from '@zesty-crow/core/picks';
 
 /** What is chosen in the form. Members are named `layer:name`, those of a wish `wish:id`. */
 export interface Choices {
@@ -42,8 +42,8 @@ export function memberOptions(plan: Plan, roster: Roster) {
   ];
 }
 
-function picksOf(values: readonly string[], plan: Plan): Pick[] {
-  return values.flatMap((value): Pick[] => {
+function picksOf(values: readonly string[], plan: Plan): MemberPick[] {
+  return values.flatMap((value): MemberPick[] => {
     const colon = value.indexOf(':');
     const layer = value.slice(0, colon);
     const member = value.slice(colon + 1);

@@ -1,5 +1,6 @@
 /** The server's answers and the calls that get them. */
-import type { ChangeList, Pick } from '@zesty-crow/core/changes';
+import type { ChangeList } from '@zesty-crow/core/changes';
+import type { MemberPick } from '@zesty-crow/core/picks';
 import type { Measured, Plan, RenderRequest } from '@zesty-crow/core/plan';
 import type { SceneOutline } from '@zesty-crow/core/scene';
 
@@ -34,7 +35,7 @@ export interface Version {
   height: number | null;
   created: string;
   /** Wishes of the plan it was rendered by, with the picks that serve them. */
-  wishes: { id: string; words: string; picks: Pick[] }[] | null;
+  wishes: { id: string; words: string; picks: MemberPick[] }[] | null;
   files: StoredFile[];
 }
 

@@ -1,18 +1,10 @@
-import type { CastLayer } from '../cast/index.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import type { CastLayer } from '../cast/cast.ts';
 import type { Change, CorrectionUse } from '../changes/change.ts';
-import { TILE, tilesAcross } from '../idindex/index.ts';
-import { ChangeMask, tileBounds } from '../masks/index.ts';
-import type { Correction, Pixels } from './correction.ts';
-import { correctionOf } from './registry.ts';
-
-/** Scene-linear colour planes, row-major. */
-export interface RgbPlanes {
-  width: number;
-  height: number;
-  r: Float32Array;
-  g: Float32Array;
-  b: Float32Array;
-}
+import { TILE, tilesAcross, tileBounds } from '../planes/tiles.ts';
+import { ChangeMask } from '../masks/change-mask.ts';
+import type { Correction, Pixels } from '../corrections/correction.ts';
+import { correctionOf } from '../corrections/registry.ts';
 
 interface Step {
   correction: Correction;

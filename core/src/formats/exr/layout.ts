@@ -1,6 +1,6 @@
 /** Where the samples of each channel lie: lines and columns of subsampled channels included. */
-import type { Box2i, ChannelInfo } from './types.ts';
-import { BYTES_PER_SAMPLE, boxHeight, boxWidth } from './types.ts';
+import { type Box2i, boxHeight, boxWidth } from '../../planes/box.ts';
+import { type ChannelInfo, BYTES_PER_SAMPLE } from './types.ts';
 
 /** Samples of channel `c` on line `y` (absolute), 0 if the line holds none. */
 export function samplesOnLine(c: ChannelInfo, box: Box2i, y: number): number {

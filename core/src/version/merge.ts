@@ -1,4 +1,5 @@
-import { ExrError, type ExrImage } from '../exr/index.ts';
+import { ExrError } from '../formats/exr/errors.ts';
+import type { ExrImage } from '../formats/exr/types.ts';
 
 /**
  * Puts the files of one frame together: a picture and ID passes that were rendered into files of their own. Windows

@@ -1,19 +1,19 @@
 import { decode } from 'fast-png';
 import { sample, truth, worst } from '../../test/fixtures/samples.ts';
 import { tool, writeScratch, scratch, readScratch } from '../../test/fixtures/tools.ts';
-import { linearToSrgb } from '../colour/index.ts';
-import { halvesToFloats, readExr, writeExr, type ExrChannel } from '../exr/index.ts';
-import { inspect } from '../inspect/index.ts';
-import { LayerMask } from '../masks/index.ts';
-import {
-  applyChanges,
-  findBeauty,
-  maskToExr,
-  maskToPng,
-  openPicture,
-  pictureToPng,
-  withCorrected,
-} from './index.ts';
+import { linearToSrgb } from '../colour/srgb.ts';
+import { halvesToFloats } from '../planes/half.ts';
+import { readExr } from '../formats/exr/read.ts';
+import { writeExr } from '../formats/exr/write.ts';
+import type { ExrChannel } from '../formats/exr/types.ts';
+import { inspect } from '../inspect/inspect.ts';
+import { LayerMask } from '../masks/layer-mask.ts';
+import { applyChanges } from '../apply/apply-changes.ts';
+import { findBeauty } from './beauty.ts';
+import { maskToExr } from '../exports/mask-file.ts';
+import { maskToPng, pictureToPng } from '../formats/png/write.ts';
+import { openPicture } from './open-picture.ts';
+import { withCorrected } from '../exports/corrected-channels.ts';
 
 const floats = (c: ExrChannel) =>
   c.data instanceof Uint16Array ? halvesToFloats(c.data) : (c.data as Float32Array);

@@ -1,15 +1,8 @@
+import type { Box2i } from '../../planes/box.ts';
 /** The three sample types of OpenEXR; the numbers are those of the file format. */
 export type PixelType = 'uint' | 'half' | 'float';
 export const PIXEL_TYPES: readonly PixelType[] = ['uint', 'half', 'float'];
 export const BYTES_PER_SAMPLE: Record<PixelType, 2 | 4> = { uint: 4, half: 2, float: 4 };
-
-/** Inclusive pixel bounds, y downwards, as in the file. */
-export interface Box2i {
-  xMin: number;
-  yMin: number;
-  xMax: number;
-  yMax: number;
-}
 
 export interface ChannelInfo {
   name: string;
@@ -49,6 +42,3 @@ export interface ExrImage {
   header: ExrHeader;
   channels: ExrChannel[];
 }
-
-export const boxWidth = (b: Box2i): number => b.xMax - b.xMin + 1;
-export const boxHeight = (b: Box2i): number => b.yMax - b.yMin + 1;

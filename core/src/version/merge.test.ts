@@ -1,6 +1,7 @@
 import { sample } from '../../test/fixtures/samples.ts';
-import { ExrError } from '../exr/index.ts';
-import { mergeImages, openPicture } from './index.ts';
+import { ExrError } from '../formats/exr/errors.ts';
+import { mergeImages } from './merge.ts';
+import { openPicture } from './open-picture.ts';
 
 describe('files of one frame', () => {
   const picture = sample('all.exr');

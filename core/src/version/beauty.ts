@@ -1,7 +1,8 @@
-import type { ExrChannel, ExrImage } from '../exr/index.ts';
-import { halvesToFloats } from '../exr/index.ts';
-import { findCryptomattes, findNumberedLayers, isCryptomatteChannel, sizeOf } from '../idlayers/index.ts';
-import type { RgbPlanes } from '../corrections/change-stack.ts';
+import { asFloats } from '../formats/exr/samples.ts';
+import type { ExrImage } from '../formats/exr/types.ts';
+import { findCryptomattes, isCryptomatteChannel, sizeOf } from '../idlayers/cryptomatte.ts';
+import { findNumberedLayers } from '../idlayers/numbered.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
 
 /** Which channels of a file are the picture. */
 export interface BeautyChannels {
@@ -38,12 +39,6 @@ export function findBeauty(
       return beauty;
     }
   return has.has('Y') ? { layer: '', r: 'Y', g: 'Y', b: 'Y' } : undefined;
-}
-
-/** Samples of a channel as floats; half is widened, uint converted. Float channels are not copied. */
-export function asFloats(channel: ExrChannel): Float32Array {
-  if (channel.data instanceof Uint16Array) return halvesToFloats(channel.data);
-  return channel.data instanceof Float32Array ? channel.data : Float32Array.from(channel.data);
 }
 
 /** Scene-linear colour planes of the picture, or of nothing (mid grey) for a file without one. */

@@ -4,8 +4,8 @@ import { ExrError } from './errors.ts';
 import { writeHeader } from './header.ts';
 import { lineBytes, sampledColumns, sampledRows } from './layout.ts';
 import { portableZlib } from './portable-zlib.ts';
-import type { Box2i, ExrAttribute, ExrChannel, ExrHeader } from './types.ts';
-import { BYTES_PER_SAMPLE, boxHeight, boxWidth } from './types.ts';
+import { type Box2i, boxHeight, boxWidth } from '../../planes/box.ts';
+import { type ExrAttribute, type ExrChannel, type ExrHeader, BYTES_PER_SAMPLE } from './types.ts';
 
 export interface WriteInput {
   dataWindow: Box2i;

@@ -1,8 +1,8 @@
 /** OpenEXR files: any number of half, float and uint channels, scan lines, all attributes kept. */
 export * from './errors.ts';
 export * from './types.ts';
-export * from './half.ts';
 export * from './attributes.ts';
+export * from './samples.ts';
 export { readExr, readExrHeader, type ReadOptions } from './read.ts';
 export { writeExr, WRITABLE_COMPRESSIONS, type WriteInput, type WriteOptions } from './write.ts';
 export type { Zlib } from './compression/compression.ts';

@@ -1,4 +1,5 @@
-import type { ChannelInfo, Box2i } from '../types.ts';
+import type { ChannelInfo } from '../types.ts';
+import type { Box2i } from '../../../planes/box.ts';
 
 /** zlib streams (RFC 1950). The browser uses a JavaScript package; Node hands in its native library. */
 export interface Zlib {

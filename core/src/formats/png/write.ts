@@ -1,8 +1,7 @@
 import { encode } from 'fast-png';
-import { linearToSrgb } from '../colour/index.ts';
-import type { RgbPlanes } from '../corrections/change-stack.ts';
-import type { Box2i } from '../exr/index.ts';
-import { boxHeight, boxWidth } from '../exr/index.ts';
+import { linearToSrgb } from '../../colour/srgb.ts';
+import type { RgbPlanes } from '../../planes/rgb-planes.ts';
+import { type Box2i, boxHeight, boxWidth } from '../../planes/box.ts';
 
 /** Calls back for each pixel of the display window: its place there, and in the data window, -1 outside. */
 function eachDisplayed(data: Box2i, display: Box2i, visit: (to: number, from: number) => void): void {

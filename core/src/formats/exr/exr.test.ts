@@ -1,22 +1,14 @@
 import fc from 'fast-check';
-import { nodeZlib } from '../../node/zlib.ts';
-import { sample, sampleBytes, samplePath, worst } from '../../test/fixtures/samples.ts';
-import { readScratch, scratch, tool, writeScratch } from '../../test/fixtures/tools.ts';
-import {
-  ExrError,
-  floatsToHalves,
-  halfTable,
-  halvesToFloats,
-  portableZlib,
-  readExr,
-  stringAttribute,
-  toHalf,
-  writeExr,
-  WRITABLE_COMPRESSIONS,
-  type ExrChannel,
-  type ExrImage,
-  type PixelType,
-} from './index.ts';
+import { nodeZlib } from '../../../node/zlib.ts';
+import { sample, sampleBytes, samplePath, worst } from '../../../test/fixtures/samples.ts';
+import { readScratch, scratch, tool, writeScratch } from '../../../test/fixtures/tools.ts';
+import { ExrError } from './errors.ts';
+import { floatsToHalves, halfTable, halvesToFloats, toHalf } from '../../planes/half.ts';
+import { portableZlib } from './portable-zlib.ts';
+import { readExr } from './read.ts';
+import { stringAttribute } from './attributes.ts';
+import { writeExr, WRITABLE_COMPRESSIONS } from './write.ts';
+import type { ExrChannel, ExrImage, PixelType } from './types.ts';
 
 const bytesOf = (c: ExrChannel) => new Uint8Array(c.data.buffer, c.data.byteOffset, c.data.byteLength);
 const sameBits = (a: ExrImage, b: ExrImage) => {

@@ -1,8 +1,8 @@
 import { ByteReader, ByteWriter } from './bytes.ts';
 import { COMPRESSIONS } from './compression/registry.ts';
 import { ExrError } from './errors.ts';
-import type { Box2i, ChannelInfo, ExrAttribute, ExrHeader } from './types.ts';
-import { PIXEL_TYPES } from './types.ts';
+import type { Box2i } from '../../planes/box.ts';
+import { type ChannelInfo, type ExrAttribute, type ExrHeader, PIXEL_TYPES } from './types.ts';
 
 export const MAGIC = 20000630;
 const LINE_ORDERS = ['increasing', 'decreasing', 'random'] as const;

@@ -1,24 +1,24 @@
-import { matchMembers, type Named } from '../masks/patterns.ts';
-import type { Pick } from './change.ts';
+import { matchMembers, type Named } from './patterns.ts';
+import type { MemberPick } from './member-pick.ts';
 
 /** How a member stands in a change's *who*. */
-function standing(who: readonly Pick[], layer: string, member: Named) {
+function standing(who: readonly MemberPick[], layer: string, member: Named) {
   const own = who.filter((p) => p.layer === layer);
-  const named = (mode: Pick['mode']) =>
+  const named = (mode: MemberPick['mode']) =>
     own.some((p) => p.mode === mode && !p.rule && p.member === member.name);
-  const ruled = (mode: Pick['mode']) =>
+  const ruled = (mode: MemberPick['mode']) =>
     own.some((p) => p.mode === mode && p.rule && matchMembers(p.member, [member]).length > 0);
   return { named, ruled };
 }
 
 /** True if the picks of a layer put this member in. */
-export function isIn(who: readonly Pick[], layer: string, member: Named): boolean {
+export function isIn(who: readonly MemberPick[], layer: string, member: Named): boolean {
   const { named, ruled } = standing(who, layer, member);
   return (named('with') || ruled('with')) && !named('without') && !ruled('without');
 }
 
 /** The picks with a member put in: taken off the exceptions, and named unless a rule brings it already. */
-export function putIn(who: readonly Pick[], layer: string, member: Named): Pick[] {
+export function putIn(who: readonly MemberPick[], layer: string, member: Named): MemberPick[] {
   if (isIn(who, layer, member)) return [...who];
   const without = who.filter(
     (p) => !(p.layer === layer && p.mode === 'without' && !p.rule && p.member === member.name),
@@ -27,7 +27,7 @@ export function putIn(who: readonly Pick[], layer: string, member: Named): Pick[
 }
 
 /** The picks with a member taken out: no longer named, and named as an exception where a rule brings it. */
-export function putOut(who: readonly Pick[], layer: string, member: Named): Pick[] {
+export function putOut(who: readonly MemberPick[], layer: string, member: Named): MemberPick[] {
   if (!isIn(who, layer, member)) return [...who];
   const rest = who.filter(
     (p) => !(p.layer === layer && p.mode === 'with' && !p.rule && p.member === member.name),

@@ -1,4 +1,5 @@
-import { writeExr, type ExrImage, type WriteOptions } from '../exr/index.ts';
+import { writeExr, type WriteOptions } from '../formats/exr/write.ts';
+import type { ExrImage } from '../formats/exr/types.ts';
 
 /** A mask as an EXR with one 32-bit float channel `Y`, in the windows of the picture it belongs to. */
 export function maskToExr(

@@ -1,0 +1,3 @@
+/** The change list applied to a picture. */
+export * from './change-stack.ts';
+export * from './apply-changes.ts';

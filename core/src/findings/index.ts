@@ -1,0 +1,2 @@
+/** Findings: what is wrong or worth knowing. */
+export * from './finding.ts';

@@ -1,0 +1,2 @@
+/** PNG pictures and masks. */
+export * from './write.ts';

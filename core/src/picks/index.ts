@@ -1,0 +1,5 @@
+/** Picks: who a change concerns, by name or by rule. */
+export * from './member-pick.ts';
+export * from './patterns.ts';
+export * from './resolve.ts';
+export * from './put.ts';

@@ -1,0 +1,6 @@
+/** The ground: sizes, boxes, areas, tiles, half floats and colour planes. */
+export * from './area.ts';
+export * from './box.ts';
+export * from './half.ts';
+export * from './rgb-planes.ts';
+export * from './tiles.ts';

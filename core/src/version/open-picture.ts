@@ -1,0 +1,35 @@
+import { castOf, type CastLayer } from '../cast/cast.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import type { ExrImage } from '../formats/exr/types.ts';
+import { loadIdLayers, type IdLayer } from '../idlayers/load.ts';
+import { sizeOf } from '../idlayers/cryptomatte.ts';
+import type { Finding } from '../findings/finding.ts';
+import { beautyPlanes, findBeauty, type BeautyChannels } from './beauty.ts';
+
+/** A decoded file with all that picking and correcting need. */
+export interface OpenPicture {
+  image: ExrImage;
+  width: number;
+  height: number;
+  beauty?: BeautyChannels;
+  planes: RgbPlanes;
+  layers: IdLayer[];
+  cast: CastLayer[];
+  findings: Finding[];
+}
+
+/** Builds picture, ID layers and cast from a decoded file. */
+export function openPicture(image: ExrImage, sidecars?: ReadonlyMap<string, string>): OpenPicture {
+  const { layers, findings } = loadIdLayers(image, sidecars);
+  const beauty = findBeauty(image.header);
+  const open: OpenPicture = {
+    image,
+    ...sizeOf(image.header),
+    planes: beautyPlanes(image, beauty),
+    layers,
+    cast: layers.flatMap((l) => (l.planes ? [castOf({ ...l, planes: l.planes })] : [])),
+    findings,
+  };
+  if (beauty) open.beauty = beauty;
+  return open;
+}
