@@ -10,7 +10,7 @@ installModules();
 let worker;
 let stopping = false;
 function begin() {
-  worker = startTypeScript('server/src/jobs/worker.ts', {});
+  worker = startTypeScript('server/src/worker.ts', {});
   worker.on('message', () => say('The worker is ready. Stop with Ctrl-C.'));
   worker.on('exit', (code) => {
     if (stopping) process.exit(code ?? 0);

@@ -6,8 +6,8 @@ import { migrate } from './database/migrate.ts';
 import { openPool } from './database/pool.ts';
 import { seedDemo } from './demo/seed.ts';
 import { EventHub } from './events/hub.ts';
-import { makeApp } from './http/app.ts';
-import { openQueue } from './jobs/queue.ts';
+import { makeApp } from './app.ts';
+import { openQueue } from './queue/queue.ts';
 import { readSettings } from './settings.ts';
 import { purgeShots } from './shots/shots.ts';
 
@@ -19,7 +19,7 @@ const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
 function keepWorker(stopping: () => boolean): { current: ChildProcess | undefined } {
   const holder: { current: ChildProcess | undefined } = { current: undefined };
   const begin = () => {
-    holder.current = fork(fileURLToPath(new URL('./jobs/worker.ts', import.meta.url)), {
+    holder.current = fork(fileURLToPath(new URL('./worker.ts', import.meta.url)), {
       execArgv: process.execArgv,
     });
     holder.current.on('exit', (code) => {

@@ -5,9 +5,10 @@ import { openScene, outlineOf } from '@zesty-crow/core/scene';
 import { beeFlightPlan, honeyTablePlan } from '../../../demo/plans/plans.ts';
 import { storeFile } from '../files/store.ts';
 import { changeHistory, planHistory } from '../history/documents.ts';
-import type { Services } from '../http/services.ts';
-import { enqueue } from '../jobs/queue.ts';
-import { createShot, createVersion } from '../shots/shots.ts';
+import type { Services } from '../services.ts';
+import { enqueue } from '../queue/queue.ts';
+import { createShot } from '../shots/shots.ts';
+import { createVersion } from '../versions/versions.ts';
 import { demoChanges } from './changes.ts';
 
 const FILES = new URL('../../../demo/files/', import.meta.url);

@@ -1,6 +1,7 @@
 import pg from 'pg';
 import type { Pool } from '../database/pool.ts';
-import { JOB_CHANNEL, jobById, SHOT_CHANNEL } from '../jobs/jobs.ts';
+import { JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
+import { jobById } from '../queue/jobs.ts';
 
 /** Something that happened, as it is sent to browsers. */
 export interface ServerEvent {

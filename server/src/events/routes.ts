@@ -1,6 +1,6 @@
 import { Hono } from 'hono';
 import { streamSSE } from 'hono/streaming';
-import type { Services } from '../http/services.ts';
+import type { Services } from '../services.ts';
 
 const BEAT = 20_000;
 

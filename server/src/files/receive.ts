@@ -2,7 +2,7 @@ import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
 import type { Context } from 'hono';
 import { Problem } from '../http/problem.ts';
-import type { Services } from '../http/services.ts';
+import type { Services } from '../services.ts';
 import { storeFile, TooLarge, type FileRole, type FileRow } from './store.ts';
 
 /** What a file of some ending is. */

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { Hono } from 'hono';
 import { notFound } from '../http/problem.ts';
-import type { Services } from '../http/services.ts';
+import type { Services } from '../services.ts';
 import { idParam } from '../http/validate.ts';
 import { fileById, streamFile } from './store.ts';
 

@@ -2,9 +2,9 @@ import { Hono } from 'hono';
 import { CHANGE_LIST_SCHEMA, parseChangeList } from '@zesty-crow/core/changes';
 import { parsePlan, PLAN_SCHEMA } from '@zesty-crow/core/plan';
 import { notFound, Problem } from '../http/problem.ts';
-import type { Services } from '../http/services.ts';
+import type { Services } from '../services.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
-import { announce, SHOT_CHANNEL } from '../jobs/jobs.ts';
+import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { changeHistory, planHistory } from './documents.ts';
 import { Conflict, type History, type HistoryState } from './history.ts';
 

@@ -1,9 +1,10 @@
 import { Hono } from 'hono';
 import { Problem } from '../http/problem.ts';
-import type { Services } from '../http/services.ts';
+import type { Services } from '../services.ts';
 import { idParam } from '../http/validate.ts';
 import { settleVersion } from '../renders/settle.ts';
-import { cancelJob, jobById, keepJob, lookOf, recentJobs } from './jobs.ts';
+import { cancelJob, jobById, recentJobs } from '../queue/jobs.ts';
+import { keepJob, lookOf } from '../renders/looks.ts';
 
 /** Jobs: those under way and just ended, and cancelling. */
 export function jobRoutes({ pool }: Services): Hono {

@@ -1,6 +1,6 @@
 import type { Measured, Plan, RenderRequest } from '@zesty-crow/core/plan';
 import type { Client, Pool } from '../database/pool.ts';
-import type { JobRow } from '../jobs/jobs.ts';
+import type { JobRow } from '../queue/jobs.ts';
 
 /** A render as the Render stage lists it: a version, its jobs, and what it cost. */
 export interface RenderRow {

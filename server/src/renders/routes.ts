@@ -3,12 +3,12 @@ import { Hono } from 'hono';
 import { checkPlan, rosterOf, type Plan, type RenderRequest } from '@zesty-crow/core/plan';
 import { planHistory } from '../history/documents.ts';
 import { notFound, Problem } from '../http/problem.ts';
-import type { Services } from '../http/services.ts';
+import type { Services } from '../services.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
-import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../jobs/jobs.ts';
-import { enqueue } from '../jobs/queue.ts';
+import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
+import { enqueue } from '../queue/queue.ts';
 import { storedScene } from '../scenes/scenes.ts';
-import { createVersion, versionById } from '../shots/shots.ts';
+import { createVersion, versionById } from '../versions/versions.ts';
 import { measuredOf, rendersOf } from './renders.ts';
 import { settleVersion } from './settle.ts';
 

@@ -1,9 +1,9 @@
 import { picksOfWish, rosterOf, type Plan } from '@zesty-crow/core/plan';
 import type { OpenPicture } from '@zesty-crow/core';
 import type { Pool } from '../database/pool.ts';
-import { openVersion } from '../jobs/describe.ts';
-import { finishVersion } from '../jobs/ingest.ts';
-import { announce, SHOT_CHANNEL } from '../jobs/jobs.ts';
+import { openVersion } from '../versions/open-version.ts';
+import { finishVersion } from '../versions/read-version-job.ts';
+import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { storedScene } from '../scenes/scenes.ts';
 
 /**

@@ -1,9 +1,9 @@
 import { Hono } from 'hono';
 import { receiveFile, type FileKind } from '../files/receive.ts';
 import { notFound, Problem } from '../http/problem.ts';
-import type { Services } from '../http/services.ts';
+import type { Services } from '../services.ts';
 import { idParam } from '../http/validate.ts';
-import { enqueue } from '../jobs/queue.ts';
+import { enqueue } from '../queue/queue.ts';
 import { shotCard } from '../shots/shots.ts';
 import { storedScene } from './scenes.ts';
 

@@ -1,17 +1,10 @@
 import { Hono } from 'hono';
 import { notFound } from '../http/problem.ts';
-import type { Services } from '../http/services.ts';
+import type { Services } from '../services.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
-import { announce, SHOT_CHANNEL } from '../jobs/jobs.ts';
-import {
-  createShot,
-  createVersion,
-  listShots,
-  renameShot,
-  setDeleted,
-  shotCard,
-  versionsOf,
-} from './shots.ts';
+import { announce, SHOT_CHANNEL } from '../database/announce.ts';
+import { createShot, listShots, renameShot, setDeleted, shotCard } from './shots.ts';
+import { createVersion, versionsOf } from '../versions/versions.ts';
 
 const shotName = bodyOf<{ name: string }>({
   type: 'object',

@@ -1,13 +1,11 @@
 import { Hono } from 'hono';
-import { CHANGE_LIST_SCHEMA, parseChangeList } from '@zesty-crow/core/changes';
-import { notFound, Problem } from '../http/problem.ts';
-import type { Services } from '../http/services.ts';
-import { bodyOf, idParam, readBody } from '../http/validate.ts';
+import { Problem } from '../http/problem.ts';
+import type { Services } from '../services.ts';
+import { idParam } from '../http/validate.ts';
 import { receiveFile, type FileKind } from '../files/receive.ts';
-import { announce, SHOT_CHANNEL } from '../jobs/jobs.ts';
-import { enqueue } from '../jobs/queue.ts';
-import type { ExportInput } from '../jobs/export.ts';
-import { versionById } from '../shots/shots.ts';
+import { announce, SHOT_CHANNEL } from '../database/announce.ts';
+import { enqueue } from '../queue/queue.ts';
+import { findVersion } from './versions.ts';
 
 /** Kinds of file that a version may be made of, by ending. */
 const KINDS: Record<string, FileKind> = {
@@ -15,33 +13,13 @@ const KINDS: Record<string, FileKind> = {
   json: { role: 'sidecar', mediaType: 'application/json' },
 };
 
-const exportInput = bodyOf<ExportInput>({
-  type: 'object',
-  additionalProperties: false,
-  required: ['what', 'format', 'depth', 'name', 'list'],
-  properties: {
-    what: { enum: ['picture', 'mask'] },
-    format: { enum: ['exr', 'png'] },
-    depth: { enum: [8, 16] },
-    changeId: { type: 'string', maxLength: 64 },
-    frame: { type: 'integer', minimum: 0, maximum: 1e6 },
-    name: { type: 'string', minLength: 1, maxLength: 120, pattern: '^[^/\\\\:\\u0000-\\u001f]+$' },
-    list: CHANGE_LIST_SCHEMA,
-  },
-});
-
-/** Versions: receive files, read them, export from them. */
+/** Versions: receive files, read them. */
 export function versionRoutes(services: Services): Hono {
   const { pool, boss } = services;
   const app = new Hono();
-  const find = async (id: string) => {
-    const version = await versionById(pool, id);
-    if (!version) throw notFound('version');
-    return version;
-  };
 
   app.put('/:id/files/:name', async (c) => {
-    const version = await find(idParam(c, 'version'));
+    const version = await findVersion(pool, idParam(c, 'version'));
     if (version.state !== 'receiving')
       throw new Problem(409, 'This version is complete.', 'Add the files as a new version.');
     const owner = { shotId: version.shot_id, versionId: version.id };
@@ -55,7 +33,7 @@ export function versionRoutes(services: Services): Hono {
   });
 
   app.delete('/:id', async (c) => {
-    const version = await find(idParam(c, 'version'));
+    const version = await findVersion(pool, idParam(c, 'version'));
     const { rowCount } = await pool.query(`delete from version where id = $1 and state = 'receiving'`, [
       version.id,
     ]);
@@ -70,7 +48,7 @@ export function versionRoutes(services: Services): Hono {
   });
 
   app.post('/:id/read', async (c) => {
-    const version = await find(idParam(c, 'version'));
+    const version = await findVersion(pool, idParam(c, 'version'));
     const { rowCount } = await pool.query(
       `update version set state = 'reading' where id = $1 and state in ('receiving', 'failed')`,
       [version.id],
@@ -86,22 +64,5 @@ export function versionRoutes(services: Services): Hono {
     return c.json(job, 202);
   });
 
-  app.post('/:id/export', async (c) => {
-    const version = await find(idParam(c, 'version'));
-    const input = await readBody(c, exportInput);
-    if (version.state !== 'ready')
-      throw new Problem(409, 'This version is not ready.', 'Wait until it has been read.');
-    try {
-      parseChangeList(input.list);
-    } catch (error) {
-      throw new Problem(400, 'The change list cannot be used.', `${(error as Error).message}.`);
-    }
-    if (input.what === 'mask' && !input.list.changes.some((x) => x.id === input.changeId))
-      throw new Problem(400, 'It is not said whose mask is meant.', 'Choose a change.');
-    return c.json(
-      await enqueue(pool, boss, { kind: 'export', shotId: version.shot_id, versionId: version.id, input }),
-      202,
-    );
-  });
   return app;
 }

@@ -9,7 +9,7 @@ import { usePicture } from '../picture/picture.ts';
 import { api, type Shot, type Version } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
-import ShotBar from '../shell/ShotBar.vue';
+import ShotBar from '../shot/ShotBar.vue';
 import { openExport } from '../shell/stages.ts';
 import PictureViewer from '../viewer/PictureViewer.vue';
 import { useChanges } from './changes.ts';

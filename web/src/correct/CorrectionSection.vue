@@ -2,7 +2,7 @@
 import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElButton, ElSwitch } from 'element-plus';
 import { Plus, X } from '@lucide/vue';
 import { correctionOf, type Change, type CorrectionUse } from '@zesty-crow/core';
-import NumberControl from '../controls/NumberControl.vue';
+import FieldControl from '../fields/FieldControl.vue';
 import { useChanges } from './changes.ts';
 import { useLook } from './look.ts';
 
@@ -47,7 +47,7 @@ function set(use: CorrectionUse, key: string, next: number, neutral: number): vo
           <X :size="15" :stroke-width="1.6" />
         </button>
       </header>
-      <NumberControl
+      <FieldControl
         v-for="p in correctionOf(use.kind)?.params ?? []"
         :key="p.key"
         :label="p.label"

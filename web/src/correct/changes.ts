@@ -8,7 +8,7 @@ import {
   type CorrectionUse,
   type MemberPick,
 } from '@zesty-crow/core';
-import { useDocument } from '../history/document.ts';
+import { useDocument } from '../shot/document.ts';
 
 const newId = () => crypto.randomUUID().slice(0, 13);
 

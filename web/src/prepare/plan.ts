@@ -15,7 +15,7 @@ import {
   type Roster,
 } from '@zesty-crow/core';
 import type { MemberPick } from '@zesty-crow/core/picks';
-import { useDocument } from '../history/document.ts';
+import { useDocument } from '../shot/document.ts';
 import { api, type StoredScene } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 

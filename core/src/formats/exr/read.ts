@@ -5,14 +5,7 @@ import { portableZlib } from './portable-zlib.ts';
 import { ExrError } from './errors.ts';
 import { readHeader } from './header.ts';
 import { lineBytes, sampledColumns, sampledRows } from './layout.ts';
-import {
-  type ChannelInfo,
-  type ExrChannel,
-  type ExrHeader,
-  type ExrImage,
-  type Samples,
-  BYTES_PER_SAMPLE,
-} from './types.ts';
+import { type ChannelInfo, type ExrChannel, type ExrHeader, type ExrImage, type Samples, BYTES_PER_SAMPLE } from './types.ts';
 import { boxHeight } from '../../planes/box.ts';
 
 export interface ReadOptions {

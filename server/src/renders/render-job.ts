@@ -3,12 +3,14 @@ import { duration, fileName, rosterOf, outlineOf, type Plan, type RenderRequest 
 import { renderFrame } from '@zesty-crow/core/node';
 import { inTransaction, type Pool } from '../database/pool.ts';
 import { storeFileIn } from '../files/store.ts';
-import { noteMeasured } from '../renders/renders.ts';
-import { settleVersion } from '../renders/settle.ts';
+import { noteMeasured } from './renders.ts';
+import { settleVersion } from './settle.ts';
 import { openStoredScene } from '../scenes/scenes.ts';
-import { openVersion, smallPng, Unusable } from './describe.ts';
-import { noteLook, type JobRow } from './jobs.ts';
-import type { JobRunner } from './run.ts';
+import { openVersion, Unusable } from '../versions/open-version.ts';
+import { smallPng } from '../versions/preview.ts';
+import { noteLook } from './looks.ts';
+import type { JobRow } from '../queue/jobs.ts';
+import type { JobRunner } from '../queue/runner.ts';
 
 /** Pixels across a look at a frame while it is rendered. */
 const LOOK_WIDTH = 960;

@@ -1,8 +1,8 @@
 import { outlineOf } from '@zesty-crow/core/scene';
-import { openStoredScene } from '../scenes/scenes.ts';
-import { Unusable } from './describe.ts';
-import { announce, SHOT_CHANNEL } from './jobs.ts';
-import type { JobRunner } from './run.ts';
+import { openStoredScene } from './scenes.ts';
+import { Unusable } from '../versions/open-version.ts';
+import { announce, SHOT_CHANNEL } from '../database/announce.ts';
+import type { JobRunner } from '../queue/runner.ts';
 
 /** Reads a new scene and notes what is in it. */
 export const readScene: JobRunner = async (job, { pool, progress }) => {

@@ -15,8 +15,8 @@ import {
 } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { storeFile } from '../files/store.ts';
-import { openVersion, Unusable } from './describe.ts';
-import type { JobRunner } from './run.ts';
+import { openVersion, Unusable } from '../versions/open-version.ts';
+import type { JobRunner } from '../queue/runner.ts';
 
 /** What is exported: the corrected picture, or the mask of one change. */
 export interface ExportInput {

@@ -4,14 +4,12 @@ import {
   findCryptomattes,
   inspectOpen,
   openPicture,
-  pictureToPng,
   readExr,
   safeSidecarName,
   type Inspection,
   mergeImages,
   type ExrImage,
   type OpenPicture,
-  type RgbPlanes,
 } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { filesOf, readFileBytes, type FileRow } from '../files/store.ts';
@@ -90,39 +88,3 @@ export function summarise(open: OpenPicture): VersionSummary {
     hasPicture: open.beauty !== undefined,
   };
 }
-
-const PREVIEW_WIDTH = 480;
-
-/** A picture averaged down in scene-linear light to at most `most` pixels across. */
-function shrinkPicture(planes: RgbPlanes, most: number): RgbPlanes {
-  const { width, height } = planes;
-  const factor = Math.max(1, Math.ceil(width / most));
-  const w = Math.max(1, Math.floor(width / factor));
-  const h = Math.max(1, Math.floor(height / factor));
-  const shrink = (plane: Float32Array) => {
-    const out = new Float32Array(w * h);
-    for (let y = 0; y < h; y++)
-      for (let x = 0; x < w; x++) {
-        let sum = 0;
-        for (let j = 0; j < factor; j++)
-          for (let i = 0; i < factor; i++)
-            sum += Math.min(
-              4,
-              plane[Math.min(height - 1, y * factor + j) * width + Math.min(width - 1, x * factor + i)]!,
-            );
-        out[y * w + x] = sum / (factor * factor);
-      }
-    return out;
-  };
-  return { width: w, height: h, r: shrink(planes.r), g: shrink(planes.g), b: shrink(planes.b) };
-}
-
-/** A picture as a small sRGB PNG, at most `most` pixels across. */
-export function smallPng(planes: RgbPlanes, most: number): Uint8Array {
-  const small = shrinkPicture(planes, most);
-  const window = { xMin: 0, yMin: 0, xMax: small.width - 1, yMax: small.height - 1 };
-  return pictureToPng(small, { dataWindow: window, displayWindow: window }, 8);
-}
-
-/** The picture of a version for the wall. */
-export const preview = (open: OpenPicture): Uint8Array => smallPng(open.planes, PREVIEW_WIDTH);

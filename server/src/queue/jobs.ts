@@ -1,3 +1,4 @@
+import { announce, JOB_CHANNEL } from '../database/announce.ts';
 import type { Pool } from '../database/pool.ts';
 
 export type JobKind = 'ingest' | 'render' | 'export' | 'scene';
@@ -27,14 +28,6 @@ export interface JobRow {
 const TOLD =
   'id, kind, shot_id, version_id, state, progress, message, result, frame, look, keep, created, started, ended';
 const COLUMNS = `${TOLD}, input`;
-
-/** Channel on which every change of a job is announced, with the job's id. */
-export const JOB_CHANNEL = 'zesty_crow_job';
-/** Channel on which a change of a shot is announced, with the shot's id. */
-export const SHOT_CHANNEL = 'zesty_crow_shot';
-
-export const announce = (pool: Pool, channel: string, id: string) =>
-  pool.query('select pg_notify($1, $2)', [channel, id]);
 
 /** A job as browsers are told of it. */
 export type ToldJob = Omit<JobRow, 'input'>;
@@ -119,29 +112,6 @@ export async function cancelJob(pool: Pool, id: string): Promise<boolean> {
   );
   await announce(pool, JOB_CHANNEL, id);
   return rowCount === 1;
-}
-
-/** Asks a render to end with what there is. */
-export async function keepJob(pool: Pool, id: string): Promise<boolean> {
-  const { rowCount } = await pool.query(
-    `update job set keep = true where id = $1 and kind = 'render' and state = 'running'`,
-    [id],
-  );
-  await announce(pool, JOB_CHANNEL, id);
-  return rowCount === 1;
-}
-
-/** Keeps the latest look at a render's picture. */
-export async function noteLook(pool: Pool, id: string, png: Uint8Array): Promise<void> {
-  await pool.query(
-    `insert into job_look (job_id, png) values ($1, $2) on conflict (job_id) do update set png = excluded.png`,
-    [id, Buffer.from(png)],
-  );
-  await pool.query(`update job set look = look + 1 where id = $1 and state = 'running'`, [id]);
-}
-
-export async function lookOf(pool: Pool, id: string): Promise<Buffer | undefined> {
-  return (await pool.query<{ png: Buffer }>('select png from job_look where job_id = $1', [id])).rows[0]?.png;
 }
 
 /**

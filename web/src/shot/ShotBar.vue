@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
 import { Redo2, Undo2 } from '@lucide/vue';
-import type { Undoable } from '../history/document.ts';
+import type { Undoable } from './document.ts';
 
 /** The bar over a stage: the shot's name, what belongs to the stage, and what is saved. */
 defineProps<{ name: string | undefined; document: Undoable }>();

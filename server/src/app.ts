@@ -1,16 +1,17 @@
 import { serveStatic } from '@hono/node-server/serve-static';
 import { Hono } from 'hono';
 import type { Logger } from 'pino';
-import { machineFault } from '../database/faults.ts';
-import { eventRoutes } from '../events/routes.ts';
-import { fileRoutes } from '../files/routes.ts';
-import { historyRoutes } from '../history/routes.ts';
-import { jobRoutes } from '../jobs/routes.ts';
-import { renderRoutes } from '../renders/routes.ts';
-import { sceneRoutes } from '../scenes/routes.ts';
-import { shotRoutes } from '../shots/routes.ts';
-import { versionRoutes } from '../versions/routes.ts';
-import { Problem, problemResponse } from './problem.ts';
+import { machineFault } from './database/faults.ts';
+import { eventRoutes } from './events/routes.ts';
+import { exportRoutes } from './exports/routes.ts';
+import { fileRoutes } from './files/routes.ts';
+import { historyRoutes } from './history/routes.ts';
+import { jobRoutes } from './jobs/routes.ts';
+import { renderRoutes } from './renders/routes.ts';
+import { sceneRoutes } from './scenes/routes.ts';
+import { shotRoutes } from './shots/routes.ts';
+import { versionRoutes } from './versions/routes.ts';
+import { Problem, problemResponse } from './http/problem.ts';
 import type { Services } from './services.ts';
 
 /** Answers to what is not the request's fault. */
@@ -58,6 +59,7 @@ export function makeApp(services: Services, log: Logger, webFolder: string): Hon
   app.route('/api/shots', sceneRoutes(services));
   app.route('/api/shots', renderRoutes(services));
   app.route('/api/versions', versionRoutes(services));
+  app.route('/api/versions', exportRoutes(services));
   app.route('/api/files', fileRoutes(services));
   app.route('/api/jobs', jobRoutes(services));
   app.route('/api/events', eventRoutes(services));

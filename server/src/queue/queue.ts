@@ -1,6 +1,7 @@
 import PgBoss from 'pg-boss';
 import type { Pool } from '../database/pool.ts';
-import { announce, insertJob, JOB_CHANNEL, type JobKind, type JobRow, type NewJob } from './jobs.ts';
+import { announce, JOB_CHANNEL } from '../database/announce.ts';
+import { insertJob, type JobKind, type JobRow, type NewJob } from './jobs.ts';
 
 export const JOB_KINDS: readonly JobKind[] = ['ingest', 'scene', 'render', 'export'];
 

@@ -1,16 +1,17 @@
 import { pino } from 'pino';
 import pg from 'pg';
-import { machineFault } from '../database/faults.ts';
-import { openPool, type Pool } from '../database/pool.ts';
-import { readSettings, type Settings } from '../settings.ts';
-import { exportFile } from './export.ts';
-import { ingest } from './ingest.ts';
-import { claimJob, endJob, JOB_CHANNEL, jobById, noteProgress, reviveJobs, type JobKind } from './jobs.ts';
-import { JOB_KINDS, openQueue } from './queue.ts';
-import { render } from './render.ts';
-import { settleVersion, unsettledVersions } from '../renders/settle.ts';
-import { readScene } from './scene.ts';
-import type { JobRunner } from './run.ts';
+import { machineFault } from './database/faults.ts';
+import { openPool, type Pool } from './database/pool.ts';
+import { readSettings, type Settings } from './settings.ts';
+import { exportFile } from './exports/export-job.ts';
+import { ingest } from './versions/read-version-job.ts';
+import { claimJob, endJob, jobById, noteProgress, reviveJobs, type JobKind } from './queue/jobs.ts';
+import { JOB_CHANNEL } from './database/announce.ts';
+import { JOB_KINDS, openQueue } from './queue/queue.ts';
+import { render } from './renders/render-job.ts';
+import { settleVersion, unsettledVersions } from './renders/settle.ts';
+import { readScene } from './scenes/read-scene-job.ts';
+import type { JobRunner } from './queue/runner.ts';
 
 const RUNNERS: Record<JobKind, JobRunner> = { ingest, scene: readScene, render, export: exportFile };
 

@@ -2,9 +2,10 @@ import { Readable } from 'node:stream';
 import type { OpenPicture } from '@zesty-crow/core';
 import type { Pool } from '../database/pool.ts';
 import { storeFile } from '../files/store.ts';
-import { openVersion, preview, summarise } from './describe.ts';
-import { announce, SHOT_CHANNEL } from './jobs.ts';
-import type { JobRunner } from './run.ts';
+import { openVersion, summarise } from './open-version.ts';
+import { preview } from './preview.ts';
+import { announce, SHOT_CHANNEL } from '../database/announce.ts';
+import type { JobRunner } from '../queue/runner.ts';
 
 /** Notes size, layers and findings of a version and makes its preview; then it can be worked on. */
 export async function finishVersion(

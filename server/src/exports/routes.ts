@@ -1,0 +1,46 @@
+import { Hono } from 'hono';
+import { CHANGE_LIST_SCHEMA, parseChangeList } from '@zesty-crow/core/changes';
+import { Problem } from '../http/problem.ts';
+import { bodyOf, idParam, readBody } from '../http/validate.ts';
+import { enqueue } from '../queue/queue.ts';
+import type { Services } from '../services.ts';
+import { findVersion } from '../versions/versions.ts';
+import type { ExportInput } from './export-job.ts';
+
+const exportInput = bodyOf<ExportInput>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['what', 'format', 'depth', 'name', 'list'],
+  properties: {
+    what: { enum: ['picture', 'mask'] },
+    format: { enum: ['exr', 'png'] },
+    depth: { enum: [8, 16] },
+    changeId: { type: 'string', maxLength: 64 },
+    frame: { type: 'integer', minimum: 0, maximum: 1e6 },
+    name: { type: 'string', minLength: 1, maxLength: 120, pattern: '^[^/\\\\:\\u0000-\\u001f]+$' },
+    list: CHANGE_LIST_SCHEMA,
+  },
+});
+
+/** Exports from a version. */
+export function exportRoutes({ pool, boss }: Services): Hono {
+  const app = new Hono();
+  app.post('/:id/export', async (c) => {
+    const version = await findVersion(pool, idParam(c, 'version'));
+    const input = await readBody(c, exportInput);
+    if (version.state !== 'ready')
+      throw new Problem(409, 'This version is not ready.', 'Wait until it has been read.');
+    try {
+      parseChangeList(input.list);
+    } catch (error) {
+      throw new Problem(400, 'The change list cannot be used.', `${(error as Error).message}.`);
+    }
+    if (input.what === 'mask' && !input.list.changes.some((x) => x.id === input.changeId))
+      throw new Problem(400, 'It is not said whose mask is meant.', 'Choose a change.');
+    return c.json(
+      await enqueue(pool, boss, { kind: 'export', shotId: version.shot_id, versionId: version.id, input }),
+      202,
+    );
+  });
+  return app;
+}
