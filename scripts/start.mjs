@@ -1,5 +1,5 @@
 // npm start: from a fresh clone to a running application.
-import { buildWeb, dataFolder, installModules, say, startTypeScript, Stop } from './steps.mjs';
+import { buildBundles, buildWeb, dataFolder, installModules, say, startTypeScript, Stop } from './steps.mjs';
 import { startPostgres } from './postgres.mjs';
 
 let database;
@@ -31,6 +31,7 @@ try {
   if (Number(process.versions.node.split('.')[0]) < 20) throw new Stop('Node.js 20 or newer is needed.');
   dataFolder();
   installModules();
+  buildBundles();
   buildWeb();
   database = await startPostgres();
   if (!stopping) {

@@ -53,15 +53,32 @@ export function installModules() {
 }
 
 /** Newest time of change of the files below some folders. */
-function newest(folders) {
+function newest(folders, counts = () => true) {
   let latest = 0;
   for (const folder of folders) {
     if (!existsSync(folder)) continue;
     for (const entry of readdirSync(folder, { recursive: true, withFileTypes: true }))
-      if (entry.isFile())
+      if (entry.isFile() && counts(entry.name))
         latest = Math.max(latest, statSync(join(entry.parentPath ?? entry.path, entry.name)).mtimeMs);
   }
   return latest;
+}
+
+/**
+ * Bundles the programs of worker threads beforehand: threads do not inherit the TypeScript loader on Node 20, and
+ * loaders that are registered in several threads at once can wait for each other for ever. A bundle needs none.
+ */
+export function buildBundles() {
+  const built = join(HOUSE, 'core/node/generated/render-worker.cjs');
+  const sources = Math.max(
+    newest([join(HOUSE, 'core/src'), join(HOUSE, 'core/node')], (file) => file.endsWith('.ts')),
+    statSync(join(HOUSE, 'package-lock.json')).mtimeMs,
+  );
+  if (existsSync(built) && statSync(built).mtimeMs >= sources) return;
+  const esbuild = join(HOUSE, 'node_modules/esbuild/bin/esbuild');
+  const entry = join(HOUSE, 'core/node/render-worker.ts');
+  const options = ['--bundle', '--platform=node', '--format=cjs', '--target=node20', '--log-level=error'];
+  run(esbuild, [entry, ...options, `--outfile=${built}`], { cwd: HOUSE });
 }
 
 /** Builds the web application if its sources, or the core's, are newer than the last build. */

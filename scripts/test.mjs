@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { buildWeb, dataFolder, HOUSE, installModules, installPackages, say } from './steps.mjs';
+import { buildBundles, buildWeb, dataFolder, HOUSE, installModules, installPackages, say } from './steps.mjs';
 
 const PROGRAMS = {
   postgresql: ['/usr/lib/postgresql'],
@@ -54,8 +54,10 @@ try {
   const missing = Object.keys(PROGRAMS).filter((name) => !PROGRAMS[name].every((p) => existsSync(p)));
   installPackages(missing, 'for the tests');
   installModules();
+  buildBundles();
   check('Types', 'npm', ['run', '--silent', 'typecheck']);
   check('Style', 'npm', ['run', '--silent', 'lint']);
+  check('Structure', 'npm', ['run', '--silent', 'structure']);
   jest('Core, command line and parts of the interface', ['core', 'cli', 'web']);
   buildWeb();
   jest('Server', ['server'], '--runInBand');

@@ -1,11 +1,12 @@
 // npm run worker: one more worker for the jobs of a database, on this or another machine.
-import { installModules, say, startTypeScript } from './steps.mjs';
+import { buildBundles, installModules, say, startTypeScript } from './steps.mjs';
 
 if (!process.env.DATABASE_URL) {
   say('Set DATABASE_URL to the address of the database whose jobs this worker shall do.');
   process.exit(1);
 }
 installModules();
+buildBundles();
 
 let worker;
 let stopping = false;

@@ -1,6 +1,20 @@
 /** Speed and exactness of the renderer on the demo scene, as ratios within one run. */
 import { readFileSync } from 'node:fs';
-import { DEFAULT_SETTINGS, Film, GATHER_IDS, LIGHT_PARTS, prepare, readGlb, renderTiles, TileRenderer, type Gather, type Prepared, type RenderSettings, type Scene, type TileSums } from '../src/index.ts';
+import {
+  DEFAULT_SETTINGS,
+  Film,
+  GATHER_IDS,
+  LIGHT_PARTS,
+  prepare,
+  readGlb,
+  renderTiles,
+  TileRenderer,
+  type Gather,
+  type Prepared,
+  type RenderSettings,
+  type Scene,
+  type TileSums,
+} from '../src/index.ts';
 import { renderScene } from '../node/render-pool.ts';
 
 const SAMPLES = 32;

@@ -45,7 +45,7 @@ export async function renderScene(
   const areas = renderTiles(settings.width, settings.height);
   const sums: (TileSums | undefined)[] = areas.map(() => undefined);
   const threads = Math.max(1, Math.min(control.threads ?? availableParallelism(), areas.length));
-  const workers = await takeThreads(threads, { prepared, settings });
+  const workers = takeThreads(threads, { prepared, settings });
   const film = (tiles: readonly TileSums[]) => new Film(scene, settings, tiles);
   let nextLook = 0;
   const [r, g, b] = [0, 1, 2].map(() =>

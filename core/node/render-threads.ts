@@ -1,7 +1,4 @@
-import { execFile } from 'node:child_process';
-import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
-import { promisify } from 'node:util';
 import { Worker } from 'node:worker_threads';
 import type { Area } from '../src/planes/area.ts';
 import type { Prepared } from '../src/render/prepared.ts';
@@ -19,17 +16,8 @@ export interface TileOrder {
   upTo: number;
 }
 
-/**
- * The thread's program as one script. Threads do not inherit the TypeScript loader on Node 20, and loaders that are
- * registered in several threads at once can wait for each other for ever; a bundle needs none.
- */
-async function threadProgram(): Promise<string> {
-  const esbuild = createRequire(import.meta.url).resolve('esbuild/bin/esbuild');
-  const entry = fileURLToPath(new URL('./render-worker.ts', import.meta.url));
-  const options = ['--bundle', '--platform=node', '--format=cjs', '--target=node20', '--log-level=error'];
-  return (await promisify(execFile)(esbuild, [entry, ...options], { maxBuffer: 1 << 26 })).stdout;
-}
-let program: Promise<string> | undefined;
+/** The thread's program, bundled beforehand by `npm run bundles`, which start, test and build run by themselves. */
+const PROGRAM = fileURLToPath(new URL('./generated/render-worker.cjs', import.meta.url));
 
 /** Threads that rest until the next frame: their code is compiled by then, which the first frame has to wait for. */
 const resting: Worker[] = [];
@@ -40,10 +28,9 @@ function forget(worker: Worker): void {
 }
 
 /** Threads that are ready for a frame. They end with the process, however it ends. */
-export async function takeThreads(count: number, order: ThreadOrder): Promise<Worker[]> {
-  const script = await (program ??= threadProgram());
+export function takeThreads(count: number, order: ThreadOrder): Worker[] {
   return Array.from({ length: count }, () => {
-    const worker = resting.pop() ?? new Worker(script, { eval: true });
+    const worker = resting.pop() ?? new Worker(PROGRAM);
     // What is told of a thread at rest is not meant for one at work.
     forget(worker);
     worker.ref();

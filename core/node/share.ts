@@ -13,7 +13,7 @@ export function shareArrays<T>(value: T, known = new Map<unknown, unknown>()): T
     const to = new Kind(new SharedArrayBuffer(from.byteLength));
     to.set(from);
     made = to;
-  } else if (Array.isArray(value)) made = value.map((v) => shareArrays(v, known));
+  } else if (Array.isArray(value)) made = (value as unknown[]).map((v) => shareArrays(v, known));
   else made = Object.fromEntries(Object.entries(value).map(([k, v]) => [k, shareArrays(v, known)]));
   known.set(value, made);
   return made as T;

@@ -174,7 +174,7 @@ export class Stage {
     const light = this.document
       .createExtension(KHRLightsPunctual)
       .createLight('sun')
-      .setType(Light.Type.DIRECTIONAL)
+      .setType(Light.Type.DIRECTIONAL!)
       .setColor(colour)
       .setIntensity(intensity)
       .setExtras({ angularRadius });

@@ -113,6 +113,3 @@ export function viewIds(ranks: RankPlanes, area: Area): Uint8ClampedArray<ArrayB
     }
   return out;
 }
-
-/** CSS colour of an ID as it appears in the ID map. */
-export const idCss = (id: number): string => `rgb(${idColour(id).map(Math.round).join(' ')})`;

@@ -63,7 +63,9 @@ export function findCryptomattes(header: Pick<ExrHeader, 'attributes' | 'channel
     const name = meta('name')!;
     // A dotted prefix (a view or a group of layers) may stand before the name in the channels.
     const numbers =
-      numbered.get(name) ?? [...numbered].find(([layer]) => layer.endsWith(`.${name}`))?.[1] ?? new Map();
+      numbered.get(name) ??
+      [...numbered].find(([layer]) => layer.endsWith(`.${name}`))?.[1] ??
+      new Map<number, Record<string, ChannelInfo>>();
     const info: CryptomatteInfo = { name, ranks: [], faults: [] };
     const manifest = meta('manifest');
     const sidecar = meta('manif_file');

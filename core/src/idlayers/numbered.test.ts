@@ -1,6 +1,11 @@
 import fc from 'fast-check';
 import type { ExrChannel } from '../formats/exr/types.ts';
-import { decodeNumberedLayer, findNumberedLayers, makeNumberedLayer, type NumberedLayer } from './numbered.ts';
+import {
+  decodeNumberedLayer,
+  findNumberedLayers,
+  makeNumberedLayer,
+  type NumberedLayer,
+} from './numbered.ts';
 import { idOfName } from './ids.ts';
 
 const channel = (name: string, values: number[]): ExrChannel => ({

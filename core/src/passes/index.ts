@@ -1,4 +1,3 @@
 /** The passes that can be rendered; one file a kind, registered in one list. */
 export * from './pass.ts';
 export * from './registry.ts';
-export { farColours } from './far-colours.ts';

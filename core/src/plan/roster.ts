@@ -99,16 +99,12 @@ export function rosterOf(outline: SceneOutline, plan: Plan): Roster {
     objects,
     materials,
     groups: [...groups.values()],
-    attributes: nodes.map((n) => ({
-      // What a group says holds for all below, unless they say otherwise.
-      ...Object.assign(
-        {},
-        ...ancestors(n.path)
-          .reverse()
-          .map((a) => known.get(a)?.attributes ?? {}),
-      ),
-      ...n.attributes,
-    })),
+    attributes: nodes.map((n) => {
+      // What a group says holds for all below, unless they say something else.
+      const all: Record<string, string> = {};
+      for (const a of ancestors(n.path).reverse()) Object.assign(all, known.get(a)?.attributes);
+      return Object.assign(all, n.attributes);
+    }),
     parts: nodes.flatMap((n) =>
       n.materials.map((m) => ({ object: at.get(n.path)!, material: materialAt.get(m)! })),
     ),

@@ -4,7 +4,14 @@ import { Around, FiniteLights, type LightSample } from './lights.ts';
 import { glass } from './materials/glass.ts';
 import { metal } from './materials/metal.ts';
 import { opaque } from './materials/opaque.ts';
-import { Frame, LOBE, type Material, type Response, type Scatter, type Surface } from './materials/surface.ts';
+import {
+  Frame,
+  LOBE,
+  type Material,
+  type Response,
+  type Scatter,
+  type Surface,
+} from './materials/surface.ts';
 import { opacityAt, textureAt, treesOf, type Prepared } from './prepared.ts';
 import type { Sampler } from './sampler.ts';
 import { sunRadiance } from './sky.ts';

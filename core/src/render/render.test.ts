@@ -1,5 +1,14 @@
 import fc from 'fast-check';
-import { GLASS, grouped, leftOf, material, MIRROR, renderFilm, sceneOf, turned } from '../../test/fixtures/scenes.ts';
+import {
+  GLASS,
+  grouped,
+  leftOf,
+  material,
+  MIRROR,
+  renderFilm,
+  sceneOf,
+  turned,
+} from '../../test/fixtures/scenes.ts';
 import { idOfName } from '../idlayers/ids.ts';
 import type { Scene } from '../scene/scene.ts';
 import { buildBvh, noPrunedTree, pruneTree, type Bvh } from './bvh.ts';

@@ -5,7 +5,18 @@ import { posedVertices } from './deform.ts';
 import { MaterialConverter } from './materials.ts';
 import { openScene, SceneError, type SceneFile } from './open.ts';
 import { poseAt, type Matrix, type Pose } from './pose.ts';
-import { DEFAULT_SKY, PLAIN_MATERIAL, type Camera, type Lamp, type Part, type Rgb, type Scene, type SceneMaterial, type Sky, type Sun } from './scene.ts';
+import {
+  DEFAULT_SKY,
+  PLAIN_MATERIAL,
+  type Camera,
+  type Lamp,
+  type Part,
+  type Rgb,
+  type Scene,
+  type SceneMaterial,
+  type Sky,
+  type Sun,
+} from './scene.ts';
 
 const DEFAULT_SUN_RADIUS = 0.27;
 

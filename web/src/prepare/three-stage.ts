@@ -239,7 +239,7 @@ export class ThreeStage {
       }
       this.scene.background = background;
     }
-    this.composite.uniforms['pixel']!.value.set(1 / width, 1 / height);
+    (this.composite.uniforms['pixel']!.value as THREE.Vector2).set(1 / width, 1 / height);
     this.composite.uniforms['dim']!.value = this.anyChosen ? DIMMED : 1;
     renderer.setRenderTarget(null);
     renderer.render(this.quad, this.flat);

@@ -1,4 +1,4 @@
-import { ByteReader, ByteWriter } from './bytes.ts';
+import { ByteWriter } from './bytes.ts';
 import type { ExrAttribute } from './types.ts';
 
 const utf8 = new TextDecoder();
@@ -17,10 +17,4 @@ export function makeString(name: string, value: string): ExrAttribute {
 /** Makes a `float` attribute. */
 export function makeFloat(name: string, value: number): ExrAttribute {
   return { name, type: 'float', value: new ByteWriter().f32(value).done() };
-}
-
-/** Value of a `float` attribute, or undefined. */
-export function floatAttribute(attributes: readonly ExrAttribute[], name: string): number | undefined {
-  const found = attributes.find((a) => a.name === name && a.type === 'float' && a.value.length === 4);
-  return found && new ByteReader(found.value).f32(name);
 }

@@ -5,7 +5,13 @@ import { portableZlib } from './portable-zlib.ts';
 import { ExrError } from './errors.ts';
 import { readHeader } from './header.ts';
 import { lineBytes, sampledColumns, sampledRows } from './layout.ts';
-import { type ChannelInfo, type ExrChannel, type ExrHeader, type ExrImage, type Samples, BYTES_PER_SAMPLE } from './types.ts';
+import {
+  type ChannelInfo,
+  type ExrChannel,
+  type ExrImage,
+  type Samples,
+  BYTES_PER_SAMPLE,
+} from './types.ts';
 import { boxHeight } from '../../planes/box.ts';
 
 export interface ReadOptions {
@@ -17,11 +23,6 @@ export interface ReadOptions {
   /** Refuse pictures whose decoded samples need more bytes than this. Default 4 GiB. */
   maxBytes?: number;
   signal?: AbortSignal;
-}
-
-/** Header only, without touching the pixels. Throws {@link ExrError}. */
-export function readExrHeader(bytes: Uint8Array): ExrHeader {
-  return readHeader(bytes).header;
 }
 
 function newSamples(c: ChannelInfo, count: number): Samples {

@@ -260,17 +260,15 @@ describe('glass', () => {
 });
 
 test('a frame turns vectors there and back', () => {
+  const unit = fc.double({ min: -1, max: 1, noNaN: true });
   fc.assert(
-    fc.property(
-      fc.tuple(...Array.from({ length: 6 }, () => fc.double({ min: -1, max: 1, noNaN: true }))),
-      ([a, b, c, x, y, z]) => {
-        const length = Math.hypot(a, b, c);
-        fc.pre(length > 0.1);
-        const frame = new Frame().set(a / length, b / length, c / length);
-        frame.toLocal(x, y, z);
-        frame.toWorld(frame.x, frame.y, frame.z);
-        expect([frame.x, frame.y, frame.z]).toEqual([x, y, z].map((v) => expect.closeTo(v, 9)));
-      },
-    ),
+    fc.property(fc.tuple(unit, unit, unit, unit, unit, unit), ([a, b, c, x, y, z]) => {
+      const length = Math.hypot(a, b, c);
+      fc.pre(length > 0.1);
+      const frame = new Frame().set(a / length, b / length, c / length);
+      frame.toLocal(x, y, z);
+      frame.toWorld(frame.x, frame.y, frame.z);
+      expect([frame.x, frame.y, frame.z]).toEqual([x, y, z].map((v) => expect.closeTo(v, 9)));
+    }),
   );
 });
