@@ -1,7 +1,14 @@
 // npm start: from a fresh clone to a running application.
+import { takeFolder } from './lock.mjs';
 import { buildBundles, buildWeb, dataFolder, installModules, say, startTypeScript, Stop } from './steps.mjs';
 import { startPostgres } from './postgres.mjs';
 
+const FIRST_WAIT = 500;
+const LONGEST_WAIT = 30_000;
+/** A server that ran so long was sound: the next pause is short again. */
+const SOUND_AFTER = 60_000;
+
+let folder;
 let database;
 let server;
 let stopping = false;
@@ -14,34 +21,74 @@ async function stop(code) {
     const ended = new Promise((resolve) => server.once('exit', resolve));
     server.kill('SIGTERM');
     await Promise.race([ended, new Promise((resolve) => setTimeout(resolve, 8000))]);
+    if (server.exitCode === null && server.signalCode === null) server.kill('SIGKILL');
   }
   try {
-    database?.stop();
+    await database?.stop();
   } catch (error) {
     say(error.message);
     code ||= 1;
   }
+  folder?.release?.();
   process.exit(code);
 }
 process.on('SIGINT', () => void stop(0));
 process.on('SIGTERM', () => void stop(0));
 process.on('SIGHUP', () => void stop(0));
 
+/** Runs the server, and again if it ends by itself. One that never became ready has said why and ends everything. */
+function runServer(env, wait = FIRST_WAIT) {
+  const since = Date.now();
+  let ready = false;
+  server = startTypeScript('server/src/main.ts', { ...env, DATABASE_URL: database.url });
+  server.on('message', (message) => {
+    if (!message?.ready) return;
+    ready = true;
+    // The next one must be found where pages look for it.
+    env = { ...env, PORT: String(message.ready) };
+    folder.note(`http://127.0.0.1:${message.ready}`);
+    say('Stop with Ctrl-C.');
+  });
+  server.on('exit', (code, signal) => {
+    if (stopping) return;
+    if (!ready && wait === FIRST_WAIT) return void stop(code ?? 1);
+    if (Date.now() - since > SOUND_AFTER) wait = FIRST_WAIT;
+    say(`The server ended (${signal ?? `code ${code}`}). It is started again in ${wait / 1000} s.`);
+    setTimeout(() => !stopping && runServer(env, Math.min(LONGEST_WAIT, wait * 2)), wait);
+  });
+}
+
+/** Faults of the machine in words that say what to do. */
+const IN_WORDS = {
+  ENOSPC: 'The disk is full. Make room, then start again.',
+  EDQUOT: 'The disk is full for this user. Make room, then start again.',
+  EROFS:
+    'The disk is read-only, and the data of Zesty Crow must be written. Choose another folder: ZESTY_CROW_DATA=… npm start',
+  EACCES:
+    'The data of Zesty Crow may not be written here. Choose another folder: ZESTY_CROW_DATA=… npm start',
+};
+
 try {
   if (Number(process.versions.node.split('.')[0]) < 20) throw new Stop('Node.js 20 or newer is needed.');
-  dataFolder();
+  const taken = takeFolder();
+  if (taken.other) {
+    const { address, pid } = taken.other;
+    say(
+      address
+        ? `Zesty Crow runs already at ${address} (process ${pid}). It was left alone.`
+        : `Zesty Crow is just being started here by process ${pid}. It was left alone.`,
+    );
+    process.exit(0);
+  }
+  folder = taken;
   installModules();
   buildBundles();
   buildWeb();
   database = await startPostgres();
-  if (!stopping) {
-    server = startTypeScript('server/src/main.ts', { DATABASE_URL: database.url });
-    server.on('message', (message) => {
-      if (message?.ready) say('Stop with Ctrl-C.');
-    });
-    server.on('exit', (code) => void stop(code ?? 1));
-  }
+  if (stopping) await database.stop();
+  else runServer({ ZESTY_CROW_DATA: dataFolder() });
 } catch (error) {
-  say(error instanceof Stop ? error.message : error.stack);
+  const words = error instanceof Stop ? error.message : IN_WORDS[error?.code];
+  say(words ?? error.stack);
   await stop(1);
 }

@@ -1,10 +1,10 @@
-import { readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, dirname, extname, join } from 'node:path';
 import {
-  findCryptomattes,
-  openPicture,
+  openFrame,
   readExr,
-  safeSidecarName,
+  readExrHeader,
+  sidecarsWanted,
   type ExrImage,
   type OpenPicture,
 } from '@zesty-crow/core';
@@ -41,16 +41,20 @@ export function readImage(path: string): ExrImage {
   return readExr(readBytes(path), { zlib: nodeZlib });
 }
 
-/** Decodes an EXR file and the manifests that lie beside it. */
-export function openFile(path: string): OpenPicture {
-  const image = readImage(path);
-  const sidecars = new Map<string, string>();
-  const beside = new Set(readdirSync(dirname(path)));
-  for (const info of findCryptomattes(image.header)) {
-    const name = info.sidecar === undefined ? undefined : safeSidecarName(info.sidecar);
-    if (name && beside.has(name)) sidecars.set(name, readFileSync(join(dirname(path), name), 'utf8'));
-  }
-  return openPicture(image, sidecars);
+/** Opens an EXR file with the manifests that lie beside it. */
+export async function openFile(path: string): Promise<OpenPicture> {
+  const folder = dirname(path);
+  const own = `${basename(path, extname(path))}.json`;
+  const wanted = new Set([own, ...sidecarsWanted(readExrHeader(readBytes(path)))]);
+  const files = [
+    { role: 'picture', name: basename(path), frame: null },
+    ...readdirSync(folder)
+      .filter((name) => wanted.has(name))
+      .map((name) => ({ role: 'sidecar', name, frame: null })),
+  ];
+  return openFrame(files, undefined, (file) => Promise.resolve(readBytes(join(folder, file.name))), {
+    zlib: nodeZlib,
+  });
 }
 
 /** The kind of a target by its ending; anything but the given endings is refused before any work is done. */

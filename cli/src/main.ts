@@ -1,5 +1,5 @@
 import { Command, CommanderError } from 'commander';
-import { CHANGE_LIST_SCHEMA, ExrError, PLAN_SCHEMA } from '@zesty-crow/core';
+import { CHANGE_LIST_SCHEMA, ExrError, PLAN_SCHEMA, VersionError } from '@zesty-crow/core';
 import { applyCommand } from './commands/apply.ts';
 import { convertCommand } from './commands/convert.ts';
 import { inspectCommand } from './commands/inspect.ts';
@@ -70,7 +70,7 @@ try {
   await program.parseAsync();
 } catch (error) {
   if (error instanceof CommanderError) process.exit(error.exitCode === 0 ? 0 : 1);
-  const known = error instanceof Failure || error instanceof ExrError;
+  const known = error instanceof Failure || error instanceof ExrError || error instanceof VersionError;
   const message = error instanceof Error ? error.message : String(error);
   process.stderr.write(`${known ? '' : 'Unexpected: '}${message.replace(/\s*\n\s*/g, ' ')}\n`);
   process.exit(1);

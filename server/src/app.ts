@@ -11,6 +11,7 @@ import { renderRoutes } from './renders/routes.ts';
 import { sceneRoutes } from './scenes/routes.ts';
 import { shotRoutes } from './shots/routes.ts';
 import { versionRoutes } from './versions/routes.ts';
+import { refuseOtherSites, sendHeaders } from './http/headers.ts';
 import { Problem, problemResponse } from './http/problem.ts';
 import type { Services } from './services.ts';
 
@@ -33,26 +34,11 @@ const MACHINE = {
   ),
 };
 
-const LOCAL = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
-
 /** The whole web server: the interface's files and everything under /api. */
 export function makeApp(services: Services, log: Logger, webFolder: string): Hono {
   const app = new Hono();
 
-  // The server has no accounts: only pages it served itself may talk to it, whatever name they were reached by.
-  app.use('*', async (c, next) => {
-    const origin = c.req.header('origin');
-    const host = c.req.header('host') ?? '';
-    if (!LOCAL.test(host) || (origin !== undefined && origin !== `http://${host}`))
-      throw new Problem(
-        403,
-        'This address is not allowed.',
-        'Open Zesty Crow by the address that it printed at its start.',
-      );
-    await next();
-    c.header('x-content-type-options', 'nosniff');
-    c.header('referrer-policy', 'no-referrer');
-  });
+  app.use('*', sendHeaders, refuseOtherSites);
 
   app.route('/api/shots', shotRoutes(services));
   app.route('/api/shots', historyRoutes(services));
@@ -65,7 +51,7 @@ export function makeApp(services: Services, log: Logger, webFolder: string): Hon
   app.route('/api/events', eventRoutes(services));
   app.get('/api/health', async (c) => {
     await services.pool.query('select 1');
-    return c.json({ ready: true });
+    return c.json({ ready: true, disk: services.events.disk() });
   });
   app.all('/api/*', () => {
     throw new Problem(

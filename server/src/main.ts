@@ -7,28 +7,39 @@ import { openPool } from './database/pool.ts';
 import { seedDemo } from './demo/seed.ts';
 import { EventHub } from './events/hub.ts';
 import { makeApp } from './app.ts';
-import { openQueue } from './queue/queue.ts';
+import { watchDisk } from './files/disk.ts';
+import { laneOf } from './job-kinds.ts';
+import { Queue } from './queue/queue.ts';
 import { readSettings } from './settings.ts';
-import { purgeShots } from './shots/shots.ts';
+import { purgeShots, purgeUploads } from './shots/shots.ts';
 
 const log = pino({ name: 'server', level: process.env['LOG_LEVEL'] ?? 'warn' });
 const say = (text: string) => console.log(text);
 const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
 
-/** Starts the worker process and keeps one running. */
+const FIRST_WAIT = 500;
+const LONGEST_WAIT = 30_000;
+/** A worker that ran so long was sound: the next pause is short again. */
+const SOUND_AFTER = 60_000;
+
+/** Starts the worker process and keeps one running, with growing pauses. */
 function keepWorker(stopping: () => boolean): { current: ChildProcess | undefined } {
   const holder: { current: ChildProcess | undefined } = { current: undefined };
-  const begin = () => {
+  const begin = (wait: number) => {
+    const since = Date.now();
     holder.current = fork(fileURLToPath(new URL('./worker.ts', import.meta.url)), {
       execArgv: process.execArgv,
     });
-    holder.current.on('exit', (code) => {
+    holder.current.on('exit', (code, signal) => {
       if (stopping()) return;
-      log.warn(`The worker ended with code ${code}; starting another one.`);
-      setTimeout(begin, 1000);
+      const pause = Date.now() - since > SOUND_AFTER ? FIRST_WAIT : wait;
+      say(
+        `The worker ended (${signal ?? `code ${code}`}). It is started again in ${pause / 1000} s; its jobs are taken up again.`,
+      );
+      setTimeout(() => !stopping() && begin(Math.min(LONGEST_WAIT, pause * 2)), pause);
     });
   };
-  begin();
+  begin(FIRST_WAIT);
   return holder;
 }
 
@@ -37,12 +48,19 @@ async function main(): Promise<void> {
   const noteError = (error: Error) => log.error(error);
   const pool = openPool(settings.database, noteError);
   await migrate(pool, say);
-  const boss = await openQueue(settings.database, noteError);
+  const queue = await Queue.open(settings.database, laneOf, noteError);
+  const transfers = openPool(settings.database, noteError, 8);
   const events = new EventHub(pool, settings.database, noteError);
   await events.start();
-  const services = { pool, boss, events, settings };
+  const services = { pool, transfers, queue, events, settings };
   if (process.env['SEED_DEMO'] !== '0') await seedDemo(services, say);
-  await purgeShots(pool);
+  const purge = async () => {
+    await purgeShots(pool);
+    await purgeUploads(pool);
+  };
+  await purge();
+  setInterval(() => void purge().catch(noteError), 3_600_000).unref();
+  watchDisk(settings.dataFolder, settings.diskLow, (state) => events.tellDisk(state));
 
   let stopping = false;
   const worker = keepWorker(() => stopping);

@@ -1,12 +1,15 @@
+import { totalmem } from 'node:os';
+
 /** Everything about the server that can be set from outside, with its default. */
-const number = (name: string, otherwise: number, low: number, high: number): number => {
+const number = (name: string, fallback: number, low: number, high: number): number => {
   const text = process.env[name];
-  if (text === undefined || text === '') return otherwise;
+  if (text === undefined || text === '') return fallback;
   const value = Number(text);
   if (!Number.isFinite(value) || value < low || value > high)
     throw new Error(`${name} is "${text}"; it must be a number from ${low} to ${high}.`);
   return value;
 };
+const MB = 2 ** 20;
 
 export interface Settings {
   /** PostgreSQL connection string. */
@@ -16,6 +19,16 @@ export interface Settings {
   uploadLimit: number;
   /** Threads that one render uses; 0 for all cores. */
   renderThreads: number;
+  /** Resident memory that one job may take, in bytes. */
+  jobMemory: number;
+  /** Memory that opening one frame may need by its header, in bytes; more is refused before it is taken. */
+  pictureMemory: number;
+  /** Milliseconds after which a transfer that does not move is ended. */
+  transferIdle: number;
+  /** Free bytes on the disk of the data below which people are warned. */
+  diskLow: number;
+  /** A folder on the disk that is watched. */
+  dataFolder: string;
 }
 
 /** Reads the settings from the environment; throws with a plain message if one is unusable. */
@@ -23,10 +36,16 @@ export function readSettings(): Settings {
   const database = process.env['DATABASE_URL'];
   if (!database)
     throw new Error('DATABASE_URL is not set. Start with "npm start", which sets up a database.');
+  const jobMemory = number('JOB_MEMORY_MB', (totalmem() * 0.6) / MB, 256, 1e7) * MB;
   return {
     database,
     port: number('PORT', 4600, 0, 65535),
-    uploadLimit: number('UPLOAD_LIMIT_MB', 4096, 1, 1e6) * 2 ** 20,
+    uploadLimit: number('UPLOAD_LIMIT_MB', 4096, 1, 1e6) * MB,
     renderThreads: number('RENDER_THREADS', 0, 0, 256),
+    jobMemory,
+    pictureMemory: number('PICTURE_MEMORY_MB', (jobMemory * 0.6) / MB, 16, 1e7) * MB,
+    transferIdle: number('TRANSFER_IDLE_SECONDS', 60, 1, 86_400) * 1000,
+    diskLow: number('DISK_LOW_MB', 2048, 0, 1e7) * MB,
+    dataFolder: process.env['ZESTY_CROW_DATA'] ?? '.',
   };
 }

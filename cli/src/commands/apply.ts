@@ -22,12 +22,15 @@ function readChanges(path: string): ChangeList {
 }
 
 /** `apply FILE`: the corrected picture of a change list, as EXR with all other channels or as sRGB PNG. */
-export function applyCommand(file: string, options: { changes: string; out: string; depth?: string }): void {
+export async function applyCommand(
+  file: string,
+  options: { changes: string; out: string; depth?: string },
+): Promise<void> {
   const kind = targetKind(options.out, ['exr', 'png'] as const);
   if (options.depth !== undefined && !['8', '16'].includes(options.depth))
     throw new Failure('--depth is 8 or 16.');
   const list = readChanges(options.changes);
-  const open = openFile(file);
+  const open = await openFile(file);
   const { planes, missing } = applyChanges(open, list.changes);
   for (const { change, member, layer } of missing)
     process.stderr.write(

@@ -19,7 +19,7 @@ function readable(i: Inspection): string {
 }
 
 /** `inspect FILE`: what is in a file, as text or JSON. */
-export function inspectCommand(file: string, options: { json?: boolean }): void {
-  const inspection = inspectOpen(openFile(file));
+export async function inspectCommand(file: string, options: { json?: boolean }): Promise<void> {
+  const inspection = inspectOpen(await openFile(file));
   process.stdout.write(`${options.json ? JSON.stringify(inspection, null, 1) : readable(inspection)}\n`);
 }

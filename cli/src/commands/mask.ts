@@ -4,12 +4,12 @@ import { Failure } from '../fail.ts';
 import { openFile, targetKind, writeBytes } from '../files.ts';
 
 /** `mask FILE`: coverage of the members that patterns name, as one channel `Y`. */
-export function maskCommand(
+export async function maskCommand(
   file: string,
   options: { layer: string; with: string[]; without?: string[]; out: string },
-): void {
+): Promise<void> {
   const kind = targetKind(options.out, ['exr', 'png'] as const);
-  const open = openFile(file);
+  const open = await openFile(file);
   const layer = open.cast.find((l) => l.name === options.layer);
   if (!layer) {
     const fault = open.layers.find((l) => l.name === options.layer)?.info.faults[0];

@@ -1,4 +1,7 @@
-/** A version's files: the picture found in them, put together, opened. */
+/** A version's files: which make a frame, which manifest belongs to which, opened. */
 export * from './beauty.ts';
+export * from './frame-files.ts';
 export * from './merge.ts';
+export * from './open-frame.ts';
 export * from './open-picture.ts';
+export * from './sidecars.ts';

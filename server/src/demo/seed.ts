@@ -3,10 +3,10 @@ import { fileURLToPath } from 'node:url';
 import { picksOfWish, rosterOf, type Measured, type Plan } from '@zesty-crow/core/plan';
 import { openScene, outlineOf } from '@zesty-crow/core/scene';
 import { beeFlightPlan, honeyTablePlan } from '../../../demo/plans/plans.ts';
+import { inTransaction } from '../database/pool.ts';
 import { storeFile } from '../files/store.ts';
 import { changeHistory, planHistory } from '../history/documents.ts';
 import type { Services } from '../services.ts';
-import { enqueue } from '../queue/queue.ts';
 import { createShot } from '../shots/shots.ts';
 import { createVersion } from '../versions/versions.ts';
 import { demoChanges } from './changes.ts';
@@ -54,17 +54,26 @@ export async function seedDemo(services: Services, say: (text: string) => void):
   const { rowCount } = await pool.query(`select 1 from migration where name = 'demo'`);
   if (rowCount) return;
   say('Adding the demo shots');
-  for (const shot of SHOTS) await seedShot(services, shot);
-  await pool.query(`insert into migration (name) values ('demo')`);
+  // Left by a start that was killed midway.
+  await pool.query('delete from shot where arriving');
+  const shots: string[] = [];
+  for (const shot of SHOTS) shots.push(await seedShot(services, shot));
+  // From here on they are seen, all of them or none.
+  await inTransaction(pool, async (client) => {
+    await client.query('update shot set arriving = false where id = any($1)', [shots]);
+    await client.query(`insert into migration (name) values ('demo')`);
+  });
 }
 
-async function seedShot({ pool, boss }: Services, demo: DemoShot): Promise<void> {
+/** Puts one shot together, out of sight; returns its id. */
+async function seedShot({ pool, queue }: Services, demo: DemoShot): Promise<string> {
   const path = (name: string) => {
     const at = fileURLToPath(new URL(name, FILES));
     if (!existsSync(at)) throw new Error(`The demo's files are missing: ${at}`);
     return at;
   };
   const shotId = await createShot(pool, demo.name);
+  await pool.query('update shot set arriving = true where id = $1', [shotId]);
   await storeFile(
     pool,
     { shotId, role: 'scene', name: demo.scene, mediaType: 'model/gltf-binary' },
@@ -106,5 +115,6 @@ async function seedShot({ pool, boss }: Services, demo: DemoShot): Promise<void>
   await planHistory.save(pool, shotId, 0, 'Demo plan', demo.plan);
   if (demo.scene === 'honey_table.glb')
     await changeHistory.save(pool, shotId, 0, 'Demo changes', demoChanges());
-  await enqueue(pool, boss, { kind: 'ingest', shotId, versionId: version.id, input: {} });
+  await queue.enqueue(pool, { kind: 'ingest', shotId, versionId: version.id, input: {} });
+  return shotId;
 }

@@ -1,63 +1,63 @@
-import pg from 'pg';
-import type { Pool } from '../database/pool.ts';
 import { JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
+import { Listener } from '../database/listener.ts';
+import type { Pool } from '../database/pool.ts';
 import { jobById } from '../queue/jobs.ts';
-
-/** Something that happened, as it is sent to browsers. */
-export interface ServerEvent {
-  /** A job that changed, one that is not there any more, or a shot that changed. */
-  event: 'job' | 'job-gone' | 'shot';
-  data: object;
-}
+import type { DiskState, Job, ServerEvent } from '../contract.ts';
 
 /** Passes on what PostgreSQL announces to everyone who listens. */
 export class EventHub {
   private readonly listeners = new Set<(event: ServerEvent) => void>();
-  private client: pg.Client | undefined;
-  private stopped = false;
+  private readonly listener: Listener;
+  private diskState: DiskState = { free: Infinity, low: false };
 
   constructor(
     private readonly pool: Pool,
-    private readonly database: string,
-    private readonly onError: (error: Error) => void,
-  ) {}
-
-  async start(): Promise<void> {
-    const client = new pg.Client({ connectionString: this.database });
-    this.client = client;
-    client.on('error', (error) => {
-      this.onError(error);
-      // The database was restarted, most likely: listen again as soon as it answers.
-      if (!this.stopped) setTimeout(() => void this.start().catch(this.onError), 1000);
+    database: string,
+    onError: (error: Error) => void,
+  ) {
+    this.listener = new Listener(database, 'zesty-crow-events', [JOB_CHANNEL, SHOT_CHANNEL], {
+      notification: (channel, id) => void this.pass(channel, id).catch(onError),
+      // What happened while the database was away was missed: pages load anew what they show.
+      again: () => this.tell({ event: 'missed', data: {} }),
+      error: onError,
     });
-    client.on(
-      'notification',
-      ({ channel, payload }) => void this.pass(channel, payload ?? '').catch(this.onError),
-    );
-    await client.connect();
-    await client.query(`listen ${JOB_CHANNEL}`);
-    await client.query(`listen ${SHOT_CHANNEL}`);
+  }
+
+  start(): Promise<void> {
+    return this.listener.start();
   }
 
   private async pass(channel: string, id: string): Promise<void> {
     if (this.listeners.size === 0) return;
-    const event =
-      channel === JOB_CHANNEL ? await this.jobEvent(id) : { event: 'shot' as const, data: { id } };
-    for (const listener of this.listeners) listener(event);
+    this.tell(channel === JOB_CHANNEL ? await this.jobEvent(id) : { event: 'shot', data: { id } });
   }
 
   private async jobEvent(id: string): Promise<ServerEvent> {
     const job = await jobById(this.pool, id);
-    return job ? { event: 'job', data: job } : { event: 'job-gone', data: { id } };
+    return job ? { event: 'job', data: job as Job } : { event: 'job-gone', data: { id } };
   }
 
+  /** Tells every page. */
+  tell(event: ServerEvent): void {
+    for (const listener of this.listeners) listener(event);
+  }
+
+  tellDisk(state: DiskState): void {
+    this.diskState = state;
+    this.tell({ event: 'disk', data: state });
+  }
+  disk(): DiskState {
+    return this.diskState;
+  }
+
+  /** Returns how to stop listening. */
   subscribe(listener: (event: ServerEvent) => void): () => void {
     this.listeners.add(listener);
+    if (this.diskState.low) listener({ event: 'disk', data: this.diskState });
     return () => this.listeners.delete(listener);
   }
 
-  async stop(): Promise<void> {
-    this.stopped = true;
-    await this.client?.end();
+  stop(): Promise<void> {
+    return this.listener.stop();
   }
 }

@@ -10,33 +10,17 @@ import {
   withCorrected,
   writeExr,
   WRITABLE_COMPRESSIONS,
-  type ChangeList,
   type OpenPicture,
 } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
+import type { ExportInput } from '../contract.ts';
 import { storeFile } from '../files/store.ts';
-import { openVersion, Unusable } from '../versions/open-version.ts';
-import type { JobRunner } from '../queue/runner.ts';
-
-/** What is exported: the corrected picture, or the mask of one change. */
-export interface ExportInput {
-  what: 'picture' | 'mask';
-  format: 'exr' | 'png';
-  /** Bits of a PNG picture. */
-  depth: 8 | 16;
-  /** The change whose mask is meant. */
-  changeId?: string;
-  /** File name without ending. */
-  name: string;
-  /** The frame; the first one by default. */
-  frame?: number;
-  /** The list as it was when the export was asked for: later edits do not change what is being written. */
-  list: ChangeList;
-}
+import { openVersion } from '../versions/open-version.ts';
+import { defineJob, JobError } from '../queue/kind.ts';
 
 function exportMask(open: OpenPicture, input: ExportInput): Uint8Array {
   const change = input.list.changes.find((c) => c.id === input.changeId);
-  if (!change) throw new Unusable('The change whose mask was asked for is not in the list any more.');
+  if (!change) throw new JobError('The change whose mask was asked for is not in the list any more.');
   const { width, height } = open;
   const mask = new ChangeMask(open.cast, {
     pixels: width * height,
@@ -50,7 +34,7 @@ function exportMask(open: OpenPicture, input: ExportInput): Uint8Array {
 }
 
 function exportPicture(open: OpenPicture, input: ExportInput, progress: (done: number) => void): Uint8Array {
-  if (!open.beauty) throw new Unusable('This version holds no picture, only data passes.');
+  if (!open.beauty) throw new JobError('This version holds no picture, only data passes.');
   const { planes } = applyChanges(open, input.list.changes, (done) => progress(0.3 + 0.4 * done));
   const { header, channels } = open.image;
   if (input.format === 'png') {
@@ -62,28 +46,39 @@ function exportPicture(open: OpenPicture, input: ExportInput, progress: (done: n
 }
 
 /** Writes a final file at full resolution. */
-export const exportFile: JobRunner = async (job, { pool, progress, signal }) => {
-  const input = job.input as unknown as ExportInput;
-  progress(0.02, 'Reading the version');
-  const open = await openVersion(pool, job.version_id!, input.frame);
-  signal.throwIfAborted();
-  progress(0.3, 'Computing');
-  const bytes =
-    input.what === 'mask'
-      ? exportMask(open, input)
-      : exportPicture(open, input, (d) => progress(d, 'Computing'));
-  signal.throwIfAborted();
-  progress(0.9, 'Saving');
-  const file = await storeFile(
-    pool,
-    {
-      shotId: job.shot_id,
-      jobId: job.id,
-      role: 'result',
-      name: `${input.name}.${input.format}`,
-      mediaType: input.format === 'png' ? 'image/png' : 'image/x-exr',
-    },
-    Readable.from([Buffer.from(bytes)]),
-  );
-  return { message: `${file.name} is ready`, result: { fileId: file.id, name: file.name, size: file.size } };
-};
+export const exportJob = defineJob<null>({
+  kind: 'export',
+  lane: 'short',
+  minutes: 60,
+
+  async run(job, { pool, settings, progress, signal }) {
+    const input = job.input as unknown as ExportInput;
+    progress(0.02, 'Reading the version');
+    const open = await openVersion(pool, job.version_id!, settings.pictureMemory, input.frame);
+    signal.throwIfAborted();
+    progress(0.3, 'Computing');
+    const bytes =
+      input.what === 'mask'
+        ? exportMask(open, input)
+        : exportPicture(open, input, (d) => progress(d, 'Computing'));
+    signal.throwIfAborted();
+    progress(0.9, 'Saving');
+    const file = await storeFile(
+      pool,
+      {
+        shotId: job.shot_id,
+        jobId: job.id,
+        role: 'result',
+        name: `${input.name}.${input.format}`,
+        mediaType: input.format === 'png' ? 'image/png' : 'image/x-exr',
+        arriving: true,
+      },
+      Readable.from([Buffer.from(bytes)]),
+    );
+    return {
+      message: `${file.name} is ready`,
+      result: { fileId: file.id, name: file.name, size: file.size },
+      details: null,
+    };
+  },
+});

@@ -2,10 +2,9 @@ import { Hono } from 'hono';
 import { CHANGE_LIST_SCHEMA, parseChangeList } from '@zesty-crow/core/changes';
 import { Problem } from '../http/problem.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
-import { enqueue } from '../queue/queue.ts';
 import type { Services } from '../services.ts';
 import { findVersion } from '../versions/versions.ts';
-import type { ExportInput } from './export-job.ts';
+import type { ExportInput } from '../contract.ts';
 
 const exportInput = bodyOf<ExportInput>({
   type: 'object',
@@ -23,7 +22,7 @@ const exportInput = bodyOf<ExportInput>({
 });
 
 /** Exports from a version. */
-export function exportRoutes({ pool, boss }: Services): Hono {
+export function exportRoutes({ pool, queue }: Services): Hono {
   const app = new Hono();
   app.post('/:id/export', async (c) => {
     const version = await findVersion(pool, idParam(c, 'version'));
@@ -38,7 +37,7 @@ export function exportRoutes({ pool, boss }: Services): Hono {
     if (input.what === 'mask' && !input.list.changes.some((x) => x.id === input.changeId))
       throw new Problem(400, 'It is not said whose mask is meant.', 'Choose a change.');
     return c.json(
-      await enqueue(pool, boss, { kind: 'export', shotId: version.shot_id, versionId: version.id, input }),
+      await queue.enqueue(pool, { kind: 'export', shotId: version.shot_id, versionId: version.id, input }),
       202,
     );
   });

@@ -1,27 +1,67 @@
-import { Readable } from 'node:stream';
 import { Hono } from 'hono';
-import { notFound } from '../http/problem.ts';
-import type { Services } from '../services.ts';
+import { notFound, Problem } from '../http/problem.ts';
+import { rangeOf } from '../http/range.ts';
 import { idParam } from '../http/validate.ts';
-import { fileById, streamFile } from './store.ts';
+import type { Services } from '../services.ts';
+import { fileById, fileBytes } from './store.ts';
 
-/** Files as they are stored. They never change, so browsers may keep them. */
-export function fileRoutes({ pool }: Services): Hono {
+/** Files as they are stored, whole or in parts. They never change, so browsers may keep them. */
+export function fileRoutes({ pool, transfers, settings }: Services): Hono {
   const app = new Hono();
   app.get('/:id', async (c) => {
     const file = await fileById(pool, idParam(c, 'file'));
     if (!file) throw notFound('file');
     const etag = `"${file.sha256}"`;
-    if (c.req.header('if-none-match') === etag) return c.body(null, 304, { etag });
-    const name = encodeURIComponent(file.name);
-    const stream = Readable.toWeb(await streamFile(pool, file.id)) as unknown as ReadableStream;
-    return c.body(stream, 200, {
+    const headers = {
       'content-type': file.media_type,
-      'content-length': String(file.size),
-      'content-disposition': `${c.req.query('download') === undefined ? 'inline' : 'attachment'}; filename*=UTF-8''${name}`,
+      'content-disposition': `${c.req.query('download') === undefined ? 'inline' : 'attachment'}; filename*=UTF-8''${encodeURIComponent(file.name)}`,
       'cache-control': 'private, max-age=31536000, immutable',
+      'accept-ranges': 'bytes',
       etag,
-    });
+    };
+    if (c.req.header('if-none-match') === etag) return c.body(null, 304, { etag });
+    const asked = c.req.header('if-range') ?? etag;
+    const range = rangeOf(asked === etag ? c.req.header('range') : undefined, file.size);
+    if (range === 'outside') {
+      c.header('content-range', `bytes */${file.size}`);
+      throw new Problem(416, 'The file has no such part.', `It has ${file.size} bytes.`);
+    }
+    const { from, to } = range === 'whole' ? { from: 0, to: file.size } : range;
+    const length = { 'content-length': String(to - from) };
+    if (c.req.method === 'HEAD')
+      return c.body(null, 200, { ...headers, 'content-length': String(file.size) });
+    const body = untilIdle(fileBytes(transfers, file, from, to), settings.transferIdle);
+    return range === 'whole'
+      ? c.body(body, 200, { ...headers, ...length })
+      : c.body(body, 206, {
+          ...headers,
+          ...length,
+          'content-range': `bytes ${from}-${to - 1}/${file.size}`,
+        });
   });
   return app;
+}
+
+/** A stream that fetches only what is taken from it, and ends if nothing is taken for `idle` milliseconds. */
+function untilIdle(parts: AsyncGenerator<Buffer>, idle: number): ReadableStream<Uint8Array> {
+  let timer: NodeJS.Timeout | undefined;
+  return new ReadableStream<Uint8Array>(
+    {
+      async pull(controller) {
+        clearTimeout(timer);
+        const { value, done } = await parts.next();
+        if (done) return controller.close();
+        controller.enqueue(new Uint8Array(value));
+        timer = setTimeout(() => {
+          void parts.return(undefined);
+          controller.error(new Error('Nothing was taken for too long.'));
+        }, idle);
+      },
+      async cancel() {
+        clearTimeout(timer);
+        await parts.return(undefined);
+      },
+    },
+    { highWaterMark: 0 },
+  );
 }

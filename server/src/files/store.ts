@@ -1,20 +1,16 @@
+import type { FileRole, StoredFile } from '../contract.ts';
 import { createHash } from 'node:crypto';
 import { Readable, Transform } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 import { from as copyFrom, to as copyTo } from 'pg-copy-streams';
 import { inTransaction, type Client, type Pool } from '../database/pool.ts';
-import { ChunkRows, RowBytes } from './copy-format.ts';
+import { CHUNK, ChunkRows, RowBytes } from './copy-format.ts';
 
-export type FileRole = 'picture' | 'sidecar' | 'preview' | 'scene' | 'scene-part' | 'result';
-
-export interface FileRow {
-  id: string;
-  role: FileRole;
-  name: string;
+/** A file as it is stored. */
+export interface FileRow extends StoredFile {
   media_type: string;
-  size: number;
   sha256: string;
-  frame: number | null;
 }
 
 export interface NewFile {
@@ -26,16 +22,22 @@ export interface NewFile {
   frame?: number;
   name: string;
   mediaType: string;
+  /** Out of sight until the job that it belongs to has ended well. */
+  arriving?: boolean;
 }
 
 /** A file that is larger than the server takes. */
-export class TooLarge extends Error {
+export class TooLargeError extends Error {
+  override name = 'TooLargeError';
   constructor(readonly limit: number) {
     super(`The file is larger than ${Math.round(limit / 2 ** 20)} MB, the most that is taken here.`);
   }
 }
 
-const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
+/** A file without a single byte. */
+export class EmptyFileError extends Error {
+  override name = 'EmptyFileError';
+}
 
 /**
  * Streams bytes into the database. Either the whole file is stored or nothing: a broken upload leaves no trace.
@@ -57,8 +59,8 @@ export async function storeFileIn(
   limit = Infinity,
 ): Promise<FileRow> {
   const { rows } = await client.query<{ id: string }>(
-    `insert into file (shot_id, version_id, job_id, role, frame, name, media_type, size, sha256)
-     values ($1, $2, $3, $4, $5, $6, $7, 0, '') returning id`,
+    `insert into file (shot_id, version_id, job_id, role, frame, name, media_type, size, sha256, arriving)
+     values ($1, $2, $3, $4, $5, $6, $7, 0, '', $8) returning id`,
     [
       file.shotId,
       file.versionId ?? null,
@@ -67,6 +69,7 @@ export async function storeFileIn(
       file.frame ?? null,
       file.name,
       file.mediaType,
+      file.arriving ?? false,
     ],
   );
   const id = rows[0]!.id;
@@ -76,7 +79,7 @@ export async function storeFileIn(
     transform(part: Buffer, _encoding, done) {
       size += part.length;
       hash.update(part);
-      done(size > limit ? new TooLarge(limit) : null, part);
+      done(size > limit ? new TooLargeError(limit) : null, part);
     },
   });
   await pipeline(
@@ -85,6 +88,7 @@ export async function storeFileIn(
     new ChunkRows(id),
     client.query(copyFrom('copy file_chunk (file_id, number, bytes) from stdin (format binary)')),
   );
+  if (size === 0) throw new EmptyFileError(`${file.name} is empty.`);
   const stored = await client.query<FileRow>(
     'update file set size = $2, sha256 = $3 where id = $1 returning id, role, name, media_type, size, sha256, frame',
     [id, size, hash.digest('hex')],
@@ -92,39 +96,65 @@ export async function storeFileIn(
   return stored.rows[0]!;
 }
 
-/** Streams a file's bytes out of the database; the connection is held until the stream ends or is destroyed. */
-export async function streamFile(pool: Pool, id: string): Promise<Readable> {
-  if (!UUID.test(id)) throw new Error('Not a file id.');
+/** Chunks that are fetched at a time. */
+const BATCH = 8;
+
+/** Some chunks of a file by COPY, which sends bytes as they are; as query results they would come as text. */
+async function readChunks(pool: Pool, id: string, from: number, to: number): Promise<Buffer> {
   const client = await pool.connect();
-  // COPY takes no parameters; the id was checked to be nothing but hex digits and hyphens.
+  // COPY takes no parameters; ids come from the database, which has nothing but hex digits and hyphens in them.
   const rows = client.query(
     copyTo(
-      `copy (select bytes from file_chunk where file_id = '${id}' order by number) to stdout (format binary)`,
+      `copy (select bytes from file_chunk where file_id = '${id}' and number >= ${from} and number < ${to}
+         order by number) to stdout (format binary)`,
     ),
   );
-  const out = new RowBytes();
-  // A reader that leaves early leaves the connection in the middle of a COPY: it cannot be used again.
-  pipeline(rows, out).then(
-    () => client.release(),
-    (error: Error) => client.release(error),
-  );
-  return out;
+  try {
+    const out = new RowBytes();
+    const [bytes] = await Promise.all([buffer(out), pipeline(rows, out)]);
+    client.release();
+    return bytes;
+  } catch (error) {
+    // In the middle of a COPY it cannot be used again.
+    client.release(error as Error);
+    throw error;
+  }
+}
+
+/**
+ * The bytes of a file from `from` up to `to`, some chunks at a time. Between two of them no connection is held, so a
+ * reader may take as long as it likes.
+ */
+export async function* fileBytes(
+  pool: Pool,
+  file: Pick<FileRow, 'id' | 'size'>,
+  from = 0,
+  to = file.size,
+): AsyncGenerator<Buffer> {
+  for (let at = from; at < to;) {
+    const first = Math.floor(at / CHUNK);
+    const bytes = await readChunks(pool, file.id, first, Math.min(first + BATCH, Math.ceil(to / CHUNK)));
+    const part = bytes.subarray(at - first * CHUNK, to - first * CHUNK);
+    if (part.length === 0) throw new Error('The file was deleted while it was read.');
+    at += part.length;
+    yield part;
+  }
 }
 
 /** All bytes of a file, for computation in a worker. */
 export async function readFileBytes(pool: Pool, file: { id: string; size: number }): Promise<Uint8Array> {
   const bytes = new Uint8Array(file.size);
   let at = 0;
-  for await (const part of await streamFile(pool, file.id)) {
-    bytes.set(part as Buffer, at);
-    at += (part as Buffer).length;
+  for await (const part of fileBytes(pool, file)) {
+    bytes.set(part, at);
+    at += part.length;
   }
   return bytes;
 }
 
 export async function fileById(pool: Pool, id: string): Promise<FileRow | undefined> {
   const { rows } = await pool.query<FileRow>(
-    'select id, role, name, media_type, size, sha256, frame from file where id = $1',
+    'select id, role, name, media_type, size, sha256, frame from file where id = $1 and not arriving',
     [id],
   );
   return rows[0];
@@ -139,11 +169,11 @@ export async function filesOf(
   const { rows } =
     'versionId' in owner
       ? await pool.query<FileRow>(
-          `select ${columns} from file where version_id = $1 order by frame nulls first, created`,
+          `select ${columns} from file where version_id = $1 and not arriving order by frame nulls first, created`,
           [owner.versionId],
         )
       : await pool.query<FileRow>(
-          `select ${columns} from file where shot_id = $1 and role = $2 order by created desc`,
+          `select ${columns} from file where shot_id = $1 and role = $2 and not arriving order by created desc`,
           [owner.shotId, owner.role],
         );
   return rows;

@@ -1,19 +1,11 @@
+import type { HistoryState } from '../contract.ts';
 import { inTransaction, type Client, type Pool } from '../database/pool.ts';
-
-/** A document of a shot with its place in the history. */
-export interface HistoryState<T> {
-  /** Rises with every edit, undo and redo. */
-  revision: number;
-  body: T;
-  /** What undo and redo would take back or do again; absent where there is nothing. */
-  undo?: string;
-  redo?: string;
-}
 
 export type HistoryKind = 'changes' | 'plan';
 
 /** Someone else has edited the document since; carries the state as it is now. */
-export class Conflict extends Error {
+export class ConflictError extends Error {
+  override name = 'ConflictError';
   constructor(readonly current: HistoryState<unknown>) {
     super('The document was edited elsewhere.');
   }
@@ -69,7 +61,7 @@ export class History<T> {
     return inTransaction(pool, async (client) => {
       const loaded = await this.load(client, shotId, true);
       if (!loaded) return undefined;
-      if (loaded.state.revision !== revision) throw new Conflict(loaded.state);
+      if (loaded.state.revision !== revision) throw new ConflictError(loaded.state);
       await client.query('insert into history (shot_id, kind) values ($1, $2) on conflict do nothing', [
         shotId,
         this.kind,

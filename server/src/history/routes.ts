@@ -6,7 +6,8 @@ import type { Services } from '../services.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { changeHistory, planHistory } from './documents.ts';
-import { Conflict, type History, type HistoryState } from './history.ts';
+import type { HistoryState } from '../contract.ts';
+import { ConflictError, type History } from './history.ts';
 
 const revision = { type: 'integer', minimum: 0 } as const;
 const move = bodyOf<{ revision: number }>({
@@ -38,7 +39,7 @@ function routesOf<T>(
       await announce(pool, SHOT_CHANNEL, shotId);
       return state;
     } catch (error) {
-      if (!(error instanceof Conflict)) throw error;
+      if (!(error instanceof ConflictError)) throw error;
       throw new Problem(
         409,
         `The ${name} was edited in another window.`,

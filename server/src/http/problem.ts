@@ -3,6 +3,7 @@ import type { ContentfulStatusCode } from 'hono/utils/http-status';
 
 /** An error that a person is meant to read (RFC 9457). `detail` says what is wrong and what to do. */
 export class Problem extends Error {
+  override name = 'Problem';
   constructor(
     readonly status: ContentfulStatusCode,
     readonly title: string,
@@ -26,6 +27,6 @@ export function problemResponse(c: Context, problem: Problem): Response {
   return c.body(JSON.stringify({ type: 'about:blank', title, status, detail, ...extra }), status, {
     'content-type': 'application/problem+json',
     // The rest of a refused upload is never read, so this connection is of no further use.
-    ...(status === 413 || status === 415 ? { connection: 'close' } : {}),
+    ...([408, 413, 415, 507].includes(status) ? { connection: 'close' } : {}),
   });
 }

@@ -1,20 +1,52 @@
 import Ajv, { type ValidateFunction } from 'ajv';
 import type { Context } from 'hono';
 import { Problem } from './problem.ts';
+import { findWordFault } from './words.ts';
 
 const ajv = new Ajv({ allErrors: false, strict: false });
+/** Bytes of the largest JSON body that is read. */
+const LARGEST_BODY = 32 * 2 ** 20;
 
 /** Compiles the schema of a request body. */
 export const bodyOf = <T>(schema: object): ValidateFunction<T> => ajv.compile<T>(schema);
 
+/** Reads the text of a body without ever holding more than the limit. */
+async function readText(c: Context): Promise<string> {
+  const tooLarge = () =>
+    new Problem(
+      413,
+      'The request is too large.',
+      `A document may have up to ${LARGEST_BODY / 2 ** 20} MB. Send less at once.`,
+    );
+  if (Number(c.req.header('content-length') ?? 0) > LARGEST_BODY) throw tooLarge();
+  const body = c.req.raw.body;
+  if (!body) return '';
+  const decoder = new TextDecoder();
+  let [text, bytes] = ['', 0];
+  for await (const part of body as unknown as AsyncIterable<Uint8Array>) {
+    bytes += part.length;
+    if (bytes > LARGEST_BODY) throw tooLarge();
+    text += decoder.decode(part, { stream: true });
+  }
+  return text + decoder.decode();
+}
+
 /** Reads a JSON body and checks it; throws a {@link Problem} that names the place of the first fault. */
 export async function readBody<T>(c: Context, validate: ValidateFunction<T>): Promise<T> {
+  const text = await readText(c);
   let value: unknown;
   try {
-    value = await c.req.json();
+    value = JSON.parse(text);
   } catch {
     throw new Problem(400, 'The request is not valid JSON.', 'Send a JSON document.');
   }
+  const word = findWordFault(value);
+  if (word)
+    throw new Problem(
+      400,
+      'The request holds a text that cannot be stored.',
+      `${word.place} ${word.fault}. Type it again without that character.`,
+    );
   if (validate(value)) return value;
   const e = validate.errors![0]!;
   throw new Problem(400, 'The request cannot be used.', `${e.instancePath || 'The document'} ${e.message}.`);
@@ -22,9 +54,8 @@ export async function readBody<T>(c: Context, validate: ValidateFunction<T>): Pr
 
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 
-/** An id in the path, by default the one called `id`, checked, so that a mistyped address is a 404 and not a database error. */
-export function idParam(c: Context, what: string, name = 'id'): string {
-  const id = c.req.param(name) ?? '';
+/** An id that may be asked of the database; anything else is a 404, not a database error. */
+export function checkedId(id: string, what: string): string {
   if (!UUID.test(id))
     throw new Problem(
       404,
@@ -33,3 +64,7 @@ export function idParam(c: Context, what: string, name = 'id'): string {
     );
   return id;
 }
+
+/** An id in the path, by default the one called `id`, checked. */
+export const idParam = (c: Context, what: string, name = 'id'): string =>
+  checkedId(c.req.param(name) ?? '', what);

@@ -1,25 +1,29 @@
 import { Hono } from 'hono';
-import { Problem } from '../http/problem.ts';
-import type { Services } from '../services.ts';
+import { notFound, Problem } from '../http/problem.ts';
 import { idParam } from '../http/validate.ts';
-import { settleVersion } from '../renders/settle.ts';
-import { cancelJob, jobById, recentJobs } from '../queue/jobs.ts';
-import { keepJob, lookOf } from '../renders/looks.ts';
+import { jobKind } from '../job-kinds.ts';
+import { cancelJob, jobById, keepJob, lookOf, recentJobs } from '../queue/jobs.ts';
+import type { Services } from '../services.ts';
 
-/** Jobs: those under way and just ended, and cancelling. */
-export function jobRoutes({ pool }: Services): Hono {
+/** Jobs: those under way and just ended, cancelling, keeping, looking. */
+export function jobRoutes({ pool, queue }: Services): Hono {
   const app = new Hono();
+  const find = async (id: string) => {
+    const job = await jobById(pool, id);
+    if (!job) throw notFound('job');
+    return job;
+  };
   app.get('/', async (c) => c.json(await recentJobs(pool)));
   app.post('/:id/cancel', async (c) => {
-    const id = idParam(c, 'job');
-    if (!(await cancelJob(pool, id)))
+    const job = await find(idParam(c, 'job'));
+    if (!(await cancelJob(pool, job.id)))
       throw new Problem(409, 'This job is over.', 'There is nothing left to cancel.');
-    const job = await jobById(pool, id);
-    if (job?.kind === 'render' && job.version_id) await settleVersion(pool, job.shot_id, job.version_id);
+    await jobKind(job.kind)?.after?.({ pool, queue }, job);
     return c.body(null, 204);
   });
   app.post('/:id/keep', async (c) => {
-    if (!(await keepJob(pool, idParam(c, 'job'))))
+    const job = await find(idParam(c, 'job'));
+    if (job.kind !== 'render' || !(await keepJob(pool, job.id)))
       throw new Problem(
         409,
         'This render is not running.',

@@ -1,12 +1,12 @@
 import { announce, JOB_CHANNEL } from '../database/announce.ts';
-import type { Pool } from '../database/pool.ts';
+import type { Client, Pool } from '../database/pool.ts';
 
-export type JobKind = 'ingest' | 'render' | 'export' | 'scene';
+/** Every statement about the job table stands in this file. */
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface JobRow {
   id: string;
-  kind: JobKind;
+  kind: string;
   shot_id: string;
   version_id: string | null;
   state: JobState;
@@ -24,6 +24,12 @@ export interface JobRow {
   ended: string | null;
 }
 
+/** A job that this worker has taken: the claim proves it in every statement that writes about it. */
+export type ClaimedJob = JobRow & { claim: string; tries: number };
+
+/** How often a job is begun before it counts as one that cannot be done. */
+export const MOST_TRIES = 3;
+
 /** What browsers are told of a job: not its input, which may hold a whole plan. */
 const TOLD =
   'id, kind, shot_id, version_id, state, progress, message, result, frame, look, keep, created, started, ended';
@@ -36,77 +42,96 @@ export async function jobById(pool: Pool, id: string): Promise<ToldJob | undefin
   return (await pool.query<ToldJob>(`select ${TOLD} from job where id = $1`, [id])).rows[0];
 }
 
-/** Jobs that are not over, and those that ended within the last minutes, newest first. */
+/** All jobs that are not over, and those that ended within the last minutes, newest first. */
 export async function recentJobs(pool: Pool): Promise<ToldJob[]> {
   return (
     await pool.query<ToldJob>(
-      `select ${TOLD} from job
-       where state in ('waiting', 'running') or ended > now() - interval '30 minutes'
-       order by created desc limit 100`,
+      `select ${TOLD} from job where state in ('waiting', 'running')
+       union all
+       (select ${TOLD} from job where ended > now() - interval '30 minutes'
+          and state not in ('waiting', 'running') order by created desc limit 100)
+       order by created desc`,
     )
   ).rows;
 }
 
 export interface NewJob {
-  kind: JobKind;
+  kind: string;
   shotId: string;
   versionId?: string;
   frame?: number;
   input: object;
 }
 
-export async function insertJob(pool: Pool, job: NewJob): Promise<JobRow> {
-  const { rows } = await pool.query<JobRow>(
+export async function insertJob(db: Pool | Client, job: NewJob): Promise<JobRow> {
+  const { rows } = await db.query<JobRow>(
     `insert into job (kind, shot_id, version_id, frame, input) values ($1, $2, $3, $4, $5) returning ${COLUMNS}`,
     [job.kind, job.shotId, job.versionId ?? null, job.frame ?? null, JSON.stringify(job.input)],
   );
   return rows[0]!;
 }
 
-/** Takes a waiting job; undefined if it was cancelled or another worker has it. */
-export async function claimJob(pool: Pool, id: string): Promise<JobRow | undefined> {
+/** Takes a waiting job and counts the try; undefined if it was cancelled or another worker has it. */
+export async function claimJob(pool: Pool, id: string): Promise<ClaimedJob | undefined> {
   return (
-    await pool.query<JobRow>(
-      `update job set state = 'running', started = now(), seen = now(), progress = 0
-       where id = $1 and state = 'waiting' returning ${COLUMNS}`,
+    await pool.query<ClaimedJob>(
+      `update job set state = 'running', started = now(), seen = now(), progress = 0, tries = tries + 1,
+         claim = gen_random_uuid()
+       where id = $1 and state = 'waiting' returning ${COLUMNS}, claim, tries`,
       [id],
     )
   ).rows[0];
 }
 
-/** Notes progress and that the worker lives; false if the job was cancelled meanwhile. */
+type Claimed = Pick<ClaimedJob, 'id' | 'claim'>;
+
+/** Notes progress and that the worker lives; false if the job was cancelled or taken by another one meanwhile. */
 export async function noteProgress(
   pool: Pool,
-  id: string,
+  { id, claim }: Claimed,
   progress: number,
   message: string,
 ): Promise<boolean> {
   const { rowCount } = await pool.query(
-    `update job set progress = $2, message = $3, seen = now() where id = $1 and state = 'running'`,
-    [id, progress, message],
+    `update job set progress = $3, message = $4, seen = now() where id = $1 and claim = $2 and state = 'running'`,
+    [id, claim, progress, message],
   );
   await announce(pool, JOB_CHANNEL, id);
   return rowCount === 1;
 }
 
-export async function endJob(
-  pool: Pool,
-  id: string,
-  end: { state: 'done' | 'failed'; message: string; result?: object },
-): Promise<void> {
+export interface JobEnd {
+  state: 'done' | 'failed';
+  message: string;
+  result?: object | undefined;
+}
+
+/** Ends a job inside a transaction of the caller's; false if it is not this worker's any more. */
+export async function endJob(client: Client, { id, claim }: Claimed, end: JobEnd): Promise<boolean> {
+  const { rowCount } = await client.query(
+    `update job set state = $3, message = $4, result = $5, ended = now(), claim = null,
+       progress = case when $3 = 'done' then 1 else progress end
+     where id = $1 and claim = $2 and state = 'running'`,
+    [id, claim, end.state, end.message, end.result ? JSON.stringify(end.result) : null],
+  );
+  return rowCount === 1;
+}
+
+/** Puts a job back that was begun but not ended. An orderly stop takes the try back, too. */
+export async function putBack(pool: Pool, { id, claim }: Claimed, orderly: boolean): Promise<void> {
   await pool.query(
-    `update job set state = $2, message = $3, result = $4, ended = now(),
-       progress = case when $2 = 'done' then 1 else progress end
-     where id = $1 and state = 'running'`,
-    [id, end.state, end.message, end.result ? JSON.stringify(end.result) : null],
+    `update job set state = 'waiting', queued = null, claim = null, message = 'Taken up again',
+       tries = tries - case when $3 then 1 else 0 end
+     where id = $1 and claim = $2 and state = 'running'`,
+    [id, claim, orderly],
   );
   await announce(pool, JOB_CHANNEL, id);
 }
 
-/** Cancels a job that is not over; the worker that has it stops at its next step. */
+/** Cancels a job that is not over; the worker that has it is told by the announcement. */
 export async function cancelJob(pool: Pool, id: string): Promise<boolean> {
   const { rowCount } = await pool.query(
-    `update job set state = 'cancelled', ended = now(), message = 'Cancelled'
+    `update job set state = 'cancelled', ended = now(), claim = null, message = 'Cancelled'
      where id = $1 and state in ('waiting', 'running')`,
     [id],
   );
@@ -114,20 +139,82 @@ export async function cancelJob(pool: Pool, id: string): Promise<boolean> {
   return rowCount === 1;
 }
 
+/** Cancels all jobs of a kind that a version has; returns how many there were. */
+export async function cancelJobsOf(pool: Pool, versionId: string, kind: string): Promise<number> {
+  const { rows } = await pool.query<{ id: string }>(
+    `update job set state = 'cancelled', ended = now(), claim = null, message = 'Cancelled'
+     where version_id = $1 and kind = $2 and state in ('waiting', 'running') returning id`,
+    [versionId, kind],
+  );
+  for (const { id } of rows) await announce(pool, JOB_CHANNEL, id);
+  return rows.length;
+}
+
+/** Makes the failed and cancelled jobs of a version wait again, as if they had never been tried. */
+export async function restartJobsOf(pool: Pool, versionId: string, kind: string): Promise<string[]> {
+  const { rows } = await pool.query<{ id: string }>(
+    `update job set state = 'waiting', queued = now(), progress = 0, message = '', keep = false, tries = 0,
+       started = null, ended = null
+     where version_id = $1 and kind = $2 and state in ('failed', 'cancelled') returning id`,
+    [versionId, kind],
+  );
+  return rows.map((r) => r.id);
+}
+
+/** Asks a running job to end with what there is. */
+export async function keepJob(pool: Pool, id: string): Promise<boolean> {
+  const { rowCount } = await pool.query(`update job set keep = true where id = $1 and state = 'running'`, [
+    id,
+  ]);
+  await announce(pool, JOB_CHANNEL, id);
+  return rowCount === 1;
+}
+
+/** Keeps the latest look at what a job is making, a PNG. */
+export async function noteLook(pool: Pool, { id, claim }: Claimed, png: Uint8Array): Promise<void> {
+  await pool.query(
+    `with mine as (update job set look = look + 1 where id = $1 and claim = $2 and state = 'running' returning id)
+     insert into job_look (job_id, png) select id, $3 from mine
+     on conflict (job_id) do update set png = excluded.png`,
+    [id, claim, Buffer.from(png)],
+  );
+}
+
+/** Forgets the looks: what they showed is seen better elsewhere. */
+export const dropLook = (client: Client, id: string) =>
+  client.query('update job set look = 0 where id = $1', [id]);
+
+export async function lookOf(pool: Pool, id: string): Promise<Buffer | undefined> {
+  return (await pool.query<{ png: Buffer }>('select png from job_look where job_id = $1', [id])).rows[0]?.png;
+}
+
 /**
  * Jobs that have to go into the queue again: those whose worker has not signed in for a while, and waiting ones that
- * were put back, or that wait although no worker does anything of their kind: the queue handed them to one that died
- * before it took them. Taking one twice does no harm.
+ * were put back, or that wait although no worker does anything of their kinds: the queue handed them to one that died
+ * before it took them. Taking one twice does no harm. Those that were tried often enough have failed instead.
+ * @param kinds those of one lane
+ * @param mine jobs that this worker knows to be alive, whatever the table says after a lost connection
  */
-export async function reviveJobs(pool: Pool): Promise<Pick<JobRow, 'id' | 'kind'>[]> {
-  return (
-    await pool.query<Pick<JobRow, 'id' | 'kind'>>(
-      `update job set state = 'waiting', queued = now(), progress = 0,
-         message = case when state = 'running' then 'Taken up again' else message end
-       where (state = 'running' and seen < now() - interval '20 seconds')
-         or (state = 'waiting' and (queued is null or (queued < now() - interval '15 seconds'
-           and not exists (select 1 from job r where r.kind = job.kind and r.state = 'running'))))
-       returning id, kind`,
-    )
-  ).rows;
+export async function reviveJobs(
+  pool: Pool,
+  kinds: readonly string[],
+  mine: readonly string[],
+): Promise<{ again: string[]; given: ToldJob[] }> {
+  const silent = `state = 'running' and seen < now() - interval '20 seconds' and kind = any($1) and id <> all($2)`;
+  const given = await pool.query<ToldJob>(
+    `update job set state = 'failed', ended = now(), claim = null,
+       message = 'It was begun ' || tries || ' times, and the program that worked on it ended each time.'
+     where ${silent} and tries >= ${MOST_TRIES} returning ${TOLD}`,
+    [kinds, mine],
+  );
+  const again = await pool.query<{ id: string }>(
+    `update job set state = 'waiting', queued = now(), progress = 0, claim = null,
+       message = case when state = 'running' then 'Taken up again' else message end
+     where (${silent})
+       or (kind = any($1) and state = 'waiting' and (queued is null or (queued < now() - interval '15 seconds'
+         and not exists (select 1 from job r where r.kind = any($1) and r.state = 'running'))))
+     returning id`,
+    [kinds, mine],
+  );
+  return { again: again.rows.map((r) => r.id), given: given.rows };
 }

@@ -1,24 +1,54 @@
 import PgBoss from 'pg-boss';
-import type { Pool } from '../database/pool.ts';
 import { announce, JOB_CHANNEL } from '../database/announce.ts';
-import { insertJob, type JobKind, type JobRow, type NewJob } from './jobs.ts';
+import type { Pool } from '../database/pool.ts';
+import { insertJob, type JobRow, type NewJob } from './jobs.ts';
+import { LANES, type LaneName } from './lanes.ts';
 
-export const JOB_KINDS: readonly JobKind[] = ['ingest', 'scene', 'render', 'export'];
+/**
+ * The queue hands out job ids, one queue a lane, and nothing more: it tries nothing again, because it has no heartbeat.
+ * What a job is, who has it, how far it got and how often it was begun stands in our own table
+ * (docs/decisions/job-table.md).
+ */
+export class Queue {
+  private constructor(
+    private readonly boss: PgBoss,
+    private readonly laneOf: (kind: string) => LaneName,
+  ) {}
 
-/** The queue hands out job ids; what a job is and how far it got stands in our own table. */
-export async function openQueue(database: string, onError: (error: Error) => void): Promise<PgBoss> {
-  const boss = new PgBoss({ connectionString: database, schema: 'queue', max: 4 });
-  boss.on('error', onError);
-  await boss.start();
-  for (const kind of JOB_KINDS)
-    await boss.createQueue(kind, { name: kind, retryLimit: 0, expireInHours: 20 });
-  return boss;
-}
+  static async open(
+    database: string,
+    laneOf: (kind: string) => LaneName,
+    onError: (error: Error) => void,
+  ): Promise<Queue> {
+    const boss = new PgBoss({ connectionString: database, schema: 'queue', max: 3 });
+    boss.on('error', onError);
+    await boss.start();
+    for (const name of LANES) await boss.createQueue(name, { name, retryLimit: 0, expireInHours: 20 });
+    return new Queue(boss, laneOf);
+  }
 
-/** Records a job and puts it into the queue. */
-export async function enqueue(pool: Pool, boss: PgBoss, job: NewJob): Promise<JobRow> {
-  const row = await insertJob(pool, job);
-  await boss.send(job.kind, { id: row.id });
-  await announce(pool, JOB_CHANNEL, row.id);
-  return row;
+  /** Offers a job that waits to the workers. */
+  async offer(lane: LaneName, id: string): Promise<void> {
+    await this.boss.send(lane, { id });
+  }
+
+  /** Records a job and offers it. */
+  async enqueue(pool: Pool, job: NewJob): Promise<JobRow> {
+    const lane = this.laneOf(job.kind);
+    const row = await insertJob(pool, job);
+    await this.offer(lane, row.id);
+    await announce(pool, JOB_CHANNEL, row.id);
+    return row;
+  }
+
+  /** Takes ids from a lane's queue, one after another. */
+  async take(lane: LaneName, work: (id: string) => Promise<void>): Promise<void> {
+    await this.boss.work<{ id: string }>(
+      lane,
+      { pollingIntervalSeconds: 0.5, batchSize: 1 },
+      async ([job]) => {
+        if (job) await work(job.data.id);
+      },
+    );
+  }
 }

@@ -1,23 +1,10 @@
-import type { Measured, Plan, RenderRequest } from '@zesty-crow/core/plan';
+import type { Measured } from '@zesty-crow/core/plan';
 import type { Client, Pool } from '../database/pool.ts';
-import type { JobRow } from '../queue/jobs.ts';
-
-/** A render as the Render stage lists it: a version, its jobs, and what it cost. */
-export interface RenderRow {
-  versionId: string;
-  number: number;
-  state: string;
-  problem: string | null;
-  created: string;
-  request: RenderRequest | null;
-  plan: Plan | null;
-  measured: (Measured & { frame: number })[];
-  jobs: Pick<JobRow, 'id' | 'state' | 'progress' | 'message' | 'frame' | 'look' | 'started' | 'ended'>[];
-}
+import type { Render } from '../contract.ts';
 
 /** Renders of a shot, newest first. */
-export async function rendersOf(pool: Pool, shotId: string): Promise<RenderRow[]> {
-  const { rows } = await pool.query<RenderRow>(
+export async function rendersOf(pool: Pool, shotId: string): Promise<Render[]> {
+  const { rows } = await pool.query<Render>(
     `select v.id as "versionId", v.number, v.state, v.problem, v.created, v.request, v.plan, v.measured,
        coalesce((select json_agg(json_build_object('id', j.id, 'state', j.state, 'progress', j.progress,
            'message', j.message, 'frame', j.frame, 'look', j.look, 'started', j.started, 'ended', j.ended)

@@ -1,37 +1,33 @@
 import { picksOfWish, rosterOf, type Plan } from '@zesty-crow/core/plan';
-import type { OpenPicture } from '@zesty-crow/core';
+import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import type { Pool } from '../database/pool.ts';
-import { openVersion } from '../versions/open-version.ts';
-import { finishVersion } from '../versions/read-version-job.ts';
-import { announce, SHOT_CHANNEL } from '../database/announce.ts';
+import type { JobHome } from '../queue/kind.ts';
+import type { Queue } from '../queue/queue.ts';
 import { storedScene } from '../scenes/scenes.ts';
 
 /**
- * Brings a version up to date after one of its frames ended: ready once no frame is under way. A render of which no
- * frame was finished leaves nothing behind but its failure.
- * @param open the frame that has just been rendered, if it is at hand
+ * Brings a version up to date after one of its frames ended: once no frame is under way it is read, as any other
+ * version is. A render of which no frame was finished leaves nothing behind but its failure.
  */
 export async function settleVersion(
-  pool: Pool,
+  { pool, queue }: JobHome,
   shotId: string,
   versionId: string,
-  open?: OpenPicture,
 ): Promise<void> {
   const { rows } = await pool.query<{
-    state: string;
     plan: Plan | null;
     under_way: number;
     failed: number;
-    cancelled: number;
     message: string | null;
     frames: number;
+    read: boolean;
   }>(
-    `select v.state, v.plan,
+    `select v.plan,
        (select count(*)::int from job where version_id = v.id and kind = 'render' and state in ('waiting', 'running')) as under_way,
        (select count(*)::int from job where version_id = v.id and kind = 'render' and state = 'failed') as failed,
-       (select count(*)::int from job where version_id = v.id and kind = 'render' and state = 'cancelled') as cancelled,
        (select message from job where version_id = v.id and kind = 'render' and state = 'failed' order by ended desc limit 1) as message,
-       (select count(distinct coalesce(frame, 0))::int from file where version_id = v.id and role = 'picture') as frames
+       (select count(distinct coalesce(frame, 0))::int from file where version_id = v.id and role = 'picture' and not arriving) as frames,
+       exists (select 1 from job where version_id = v.id and kind = 'ingest' and state = 'waiting') as read
      from version v where v.id = $1`,
     [versionId],
   );
@@ -44,7 +40,13 @@ export async function settleVersion(
         v.message,
       ]);
     // Whoever cancelled it does not want to see it again.
-    else await pool.query('delete from version where id = $1', [versionId]);
+    else {
+      const { rows: jobs } = await pool.query<{ id: string }>('select id from job where version_id = $1', [
+        versionId,
+      ]);
+      await pool.query('delete from version where id = $1', [versionId]);
+      for (const { id } of jobs) await announce(pool, JOB_CHANNEL, id);
+    }
     await announce(pool, SHOT_CHANNEL, shotId);
     return;
   }
@@ -58,25 +60,16 @@ export async function settleVersion(
     }));
     await pool.query('update version set wishes = $2 where id = $1', [versionId, JSON.stringify(wishes)]);
   }
-  await finishVersion(pool, shotId, versionId, open ?? (await openVersion(pool, versionId)));
-  const lost = v.failed + v.cancelled;
-  if (lost)
-    await pool.query('update version set problem = $2 where id = $1', [
-      versionId,
-      v.failed
-        ? `${v.failed} frame(s) could not be rendered: ${v.message}`
-        : `${v.cancelled} frame(s) were cancelled.`,
-    ]);
+  if (!v.read) await queue.enqueue(pool, { kind: 'ingest', shotId, versionId, input: {} });
 }
 
 /** Versions whose frames are all over, but whose last worker died before it could bring them up to date. */
-export async function unsettledVersions(pool: Pool): Promise<{ id: string; shot_id: string }[]> {
-  return (
-    await pool.query<{ id: string; shot_id: string }>(
-      `select v.id, v.shot_id from version v where v.state = 'rendering'
-         and exists (select 1 from job where version_id = v.id and kind = 'render')
-         and not exists (select 1 from job where version_id = v.id and kind = 'render'
-           and (state in ('waiting', 'running') or ended > now() - interval '20 seconds'))`,
-    )
-  ).rows;
+export async function settleLeftVersions(pool: Pool, queue: Queue): Promise<void> {
+  const { rows } = await pool.query<{ id: string; shot_id: string }>(
+    `select v.id, v.shot_id from version v where v.state = 'rendering'
+       and exists (select 1 from job where version_id = v.id and kind = 'render')
+       and not exists (select 1 from job where version_id = v.id
+         and (state in ('waiting', 'running') or ended > now() - interval '20 seconds'))`,
+  );
+  for (const { id, shot_id } of rows) await settleVersion({ pool, queue }, shot_id, id);
 }

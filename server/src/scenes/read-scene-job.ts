@@ -1,28 +1,35 @@
-import { outlineOf } from '@zesty-crow/core/scene';
-import { openStoredScene } from './scenes.ts';
-import { Unusable } from '../versions/open-version.ts';
+import { outlineOf, type SceneOutline } from '@zesty-crow/core/scene';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
-import type { JobRunner } from '../queue/runner.ts';
+import { defineJob, JobError } from '../queue/kind.ts';
+import { openStoredScene } from './scenes.ts';
 
 /** Reads a new scene and notes what is in it. */
-export const readScene: JobRunner = async (job, { pool, progress }) => {
-  progress(0.1, 'Reading the scene');
-  try {
+export const readSceneJob = defineJob<SceneOutline>({
+  kind: 'scene',
+  lane: 'short',
+  minutes: 20,
+
+  async run(job, { pool, progress }) {
+    progress(0.1, 'Reading the scene');
     const file = await openStoredScene(pool, job.shot_id);
-    if (!file) throw new Unusable('This shot has no scene.');
+    if (!file) throw new JobError('This shot has no scene.');
     const outline = outlineOf(file);
-    await pool.query(
+    return { message: `Read: ${outline.triangles.toLocaleString('en')} triangles`, details: outline };
+  },
+
+  async finish(client, job, outline) {
+    await client.query(
       'update shot set scene_outline = $2, scene_problem = null, edited = now() where id = $1',
       [job.shot_id, JSON.stringify(outline)],
     );
-    return { message: `Read: ${outline.triangles.toLocaleString('en')} triangles` };
-  } catch (error) {
-    await pool.query('update shot set scene_outline = null, scene_problem = $2 where id = $1', [
+  },
+
+  async failed(client, job, message) {
+    await client.query('update shot set scene_outline = null, scene_problem = $2 where id = $1', [
       job.shot_id,
-      (error as Error).message,
+      message,
     ]);
-    throw error;
-  } finally {
-    await announce(pool, SHOT_CHANNEL, job.shot_id);
-  }
-};
+  },
+
+  after: async ({ pool }, job) => void (await announce(pool, SHOT_CHANNEL, job.shot_id)),
+});

@@ -3,24 +3,25 @@ import { receiveFile, type FileKind } from '../files/receive.ts';
 import { notFound, Problem } from '../http/problem.ts';
 import type { Services } from '../services.ts';
 import { idParam } from '../http/validate.ts';
-import { enqueue } from '../queue/queue.ts';
 import { shotCard } from '../shots/shots.ts';
 import { storedScene } from './scenes.ts';
 
 /** Kinds of file that a scene may be made of, by ending. */
-const KINDS: Record<string, FileKind> = {
-  glb: { role: 'scene', mediaType: 'model/gltf-binary' },
-  gltf: { role: 'scene', mediaType: 'model/gltf+json' },
-  bin: { role: 'scene-part', mediaType: 'application/octet-stream' },
-  png: { role: 'scene-part', mediaType: 'image/png' },
-  jpg: { role: 'scene-part', mediaType: 'image/jpeg' },
-  exr: { role: 'scene-part', mediaType: 'image/x-exr' },
-  jpeg: { role: 'scene-part', mediaType: 'image/jpeg' },
-};
+const KINDS: ReadonlyMap<string, FileKind> = new Map(
+  Object.entries<FileKind>({
+    glb: { role: 'scene', mediaType: 'model/gltf-binary' },
+    gltf: { role: 'scene', mediaType: 'model/gltf+json' },
+    bin: { role: 'scene-part', mediaType: 'application/octet-stream' },
+    png: { role: 'scene-part', mediaType: 'image/png' },
+    jpg: { role: 'scene-part', mediaType: 'image/jpeg' },
+    exr: { role: 'scene-part', mediaType: 'image/x-exr' },
+    jpeg: { role: 'scene-part', mediaType: 'image/jpeg' },
+  }),
+);
 
 /** The scene of a shot: put its files, read it, look at what is in it. */
 export function sceneRoutes(services: Services): Hono {
-  const { pool, boss } = services;
+  const { pool, queue } = services;
   const app = new Hono();
   app.get('/:id/scene', async (c) => {
     const scene = await storedScene(pool, idParam(c, 'shot'));
@@ -44,7 +45,7 @@ export function sceneRoutes(services: Services): Hono {
     if (!scene) throw notFound('shot');
     if (scene.files.length === 0)
       throw new Problem(409, 'This shot has no scene.', 'Drop a .glb or .gltf file first.');
-    return c.json(await enqueue(pool, boss, { kind: 'scene', shotId, input: {} }), 202);
+    return c.json(await queue.enqueue(pool, { kind: 'scene', shotId, input: {} }), 202);
   });
   return app;
 }

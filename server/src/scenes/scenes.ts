@@ -1,14 +1,7 @@
+import type { StoredScene } from '../contract.ts';
 import { openScene, type SceneFile, type SceneOutline } from '@zesty-crow/core/scene';
 import type { Pool } from '../database/pool.ts';
 import { filesOf, readFileBytes } from '../files/store.ts';
-
-/** A shot's scene as it is kept. */
-export interface StoredScene {
-  files: { id: string; name: string; size: number; role: string }[];
-  outline: SceneOutline | null;
-  /** Why the scene cannot be used, in plain words. */
-  problem: string | null;
-}
 
 export async function storedScene(pool: Pool, shotId: string): Promise<StoredScene | undefined> {
   const { rows } = await pool.query<{ outline: SceneOutline | null; problem: string | null }>(

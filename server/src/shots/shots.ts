@@ -1,23 +1,12 @@
+import { notFound } from '../http/problem.ts';
+import type { ShotCard } from '../contract.ts';
 import type { Pool } from '../database/pool.ts';
 
-/** A shot as the wall of pictures shows it. */
-export interface ShotCard {
-  id: string;
-  name: string;
-  created: string;
-  edited: string;
-  version: number | null;
-  versionState: string | null;
-  problem: string | null;
-  preview: string | null;
-  openChanges: number;
-  hasScene: boolean;
-}
-
 const CARD = `
-  select s.id, s.name, s.created, s.edited, v.number as "version", v.state as "versionState", v.problem,
+  select s.id, s.name, s.created, s.edited, v.number as "version", v.id as "versionId", v.state as "versionState", v.problem,
     (select f.id from file f join version p on p.id = f.version_id
-      where p.shot_id = s.id and f.role = 'preview' order by p.number desc limit 1) as "preview",
+      where p.shot_id = s.id and f.role = 'preview' and not f.arriving
+      order by p.number desc, f.created desc limit 1) as "preview",
     coalesce((select count(*)::int from history h join history_step c using (shot_id, kind, step),
         jsonb_array_elements(c.body->'changes') e
       where h.shot_id = s.id and h.kind = 'changes' and not (e->>'done')::boolean), 0) as "openChanges",
@@ -27,7 +16,9 @@ const CARD = `
 
 /** Shots that are not deleted, last edited first. */
 export async function listShots(pool: Pool): Promise<ShotCard[]> {
-  return (await pool.query<ShotCard>(`${CARD} where s.deleted is null order by s.edited desc`)).rows;
+  return (
+    await pool.query<ShotCard>(`${CARD} where s.deleted is null and not s.arriving order by s.edited desc`)
+  ).rows;
 }
 
 export async function shotCard(pool: Pool, id: string): Promise<ShotCard | undefined> {
@@ -59,4 +50,19 @@ export async function setDeleted(pool: Pool, id: string, deleted: boolean): Prom
 /** Removes shots that were deleted more than a day ago, with all their files. */
 export async function purgeShots(pool: Pool): Promise<void> {
   await pool.query(`delete from shot where deleted < now() - interval '1 day'`);
+}
+
+/** The id of a shot that is there; throws a 404 for one that is not. */
+export async function findShot(pool: Pool, id: string): Promise<string> {
+  const { rowCount } = await pool.query('select 1 from shot where id = $1 and deleted is null', [id]);
+  if (!rowCount) throw notFound('shot');
+  return id;
+}
+
+/** Removes versions whose files stopped arriving: the page that sent them was closed. */
+export async function purgeUploads(pool: Pool): Promise<void> {
+  await pool.query(
+    `delete from version v where state = 'receiving' and created < now() - interval '2 hours'
+       and not exists (select 1 from file where version_id = v.id and created > now() - interval '2 hours')`,
+  );
 }

@@ -1,46 +1,93 @@
 import { Readable } from 'node:stream';
-import type { OpenPicture } from '@zesty-crow/core';
-import type { Pool } from '../database/pool.ts';
+import type { Client, Pool } from '../database/pool.ts';
+import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { storeFile } from '../files/store.ts';
+import { defineJob } from '../queue/kind.ts';
+import type { VersionSummary } from '../contract.ts';
 import { openVersion, summarise } from './open-version.ts';
 import { preview } from './preview.ts';
-import { announce, SHOT_CHANNEL } from '../database/announce.ts';
-import type { JobRunner } from '../queue/runner.ts';
 
-/** Notes size, layers and findings of a version and makes its preview; then it can be worked on. */
-export async function finishVersion(
-  pool: Pool,
-  shotId: string,
-  versionId: string,
-  open: OpenPicture,
-): Promise<void> {
-  await storeFile(
-    pool,
-    { shotId, versionId, role: 'preview', name: 'preview.png', mediaType: 'image/png' },
-    Readable.from([Buffer.from(preview(open))]),
-  );
-  await pool.query(
-    `update version set state = 'ready', problem = null, width = $2, height = $3, summary = $4 where id = $1`,
-    [versionId, open.width, open.height, JSON.stringify(summarise(open))],
-  );
-  await announce(pool, SHOT_CHANNEL, shotId);
+interface Read {
+  width: number;
+  height: number;
+  summary: VersionSummary;
 }
 
-/** Reads the files of a new version. */
-export const ingest: JobRunner = async (job, { pool, progress }) => {
-  const versionId = job.version_id!;
-  try {
+/** Reads the files of a version: size, layers, findings, preview. Then it can be worked on. */
+export const readVersionJob = defineJob<Read>({
+  kind: 'ingest',
+  lane: 'short',
+  minutes: 20,
+
+  async run(job, { pool, settings, progress }) {
+    const versionId = job.version_id!;
     progress(0.1, 'Reading the file');
-    const open = await openVersion(pool, versionId);
+    const open = await openVersion(pool, versionId, settings.pictureMemory);
     progress(0.8, 'Making the preview');
-    await finishVersion(pool, job.shot_id, versionId, open);
-    return { message: `Read: ${open.cast.length} ID layer(s)` };
-  } catch (error) {
-    await pool.query(`update version set state = 'failed', problem = $2 where id = $1`, [
-      versionId,
-      (error as Error).message,
-    ]);
+    await storeFile(
+      pool,
+      {
+        shotId: job.shot_id,
+        versionId,
+        jobId: job.id,
+        role: 'preview',
+        name: 'preview.png',
+        mediaType: 'image/png',
+        arriving: true,
+      },
+      Readable.from([Buffer.from(preview(open))]),
+    );
+    return {
+      message: `Read: ${open.cast.length} ID layer(s)`,
+      details: { width: open.width, height: open.height, summary: summarise(open) },
+    };
+  },
+
+  async finish(client, job, { width, height, summary }) {
+    await client.query(
+      `delete from file where version_id = $1 and role = 'preview' and job_id is distinct from $2`,
+      [job.version_id, job.id],
+    );
+    await client.query(
+      `update version set state = 'ready', problem = $5, width = $2, height = $3, summary = $4 where id = $1`,
+      [job.version_id, width, height, JSON.stringify(summary), await framesLost(client, job.version_id!)],
+    );
+  },
+
+  // One that could be worked on before still can.
+  async failed(client, job, message) {
+    await client.query(
+      `update version set problem = $2, state = case when state = 'ready' then state else 'failed' end where id = $1`,
+      [job.version_id, message],
+    );
+  },
+
+  async after({ pool }, job) {
+    await giveUpReading(pool, job.version_id!);
     await announce(pool, SHOT_CHANNEL, job.shot_id);
-    throw error;
-  }
-};
+  },
+});
+
+/** A version that was to be read and is not any more: the artist cancelled it. */
+async function giveUpReading(pool: Pool, versionId: string): Promise<void> {
+  await pool.query(
+    `update version v set state = 'failed', problem = 'Reading was cancelled.'
+     where id = $1 and state = 'reading' and not exists (select 1 from job
+       where version_id = v.id and kind = 'ingest' and state in ('waiting', 'running', 'done'))`,
+    [versionId],
+  );
+}
+
+/** Frames of a rendered version that are missing, in words; null if none is. */
+async function framesLost(client: Client, versionId: string): Promise<string | null> {
+  const { rows } = await client.query<{ failed: number; cancelled: number; message: string | null }>(
+    `select count(*) filter (where state = 'failed')::int as failed,
+       count(*) filter (where state = 'cancelled')::int as cancelled,
+       (array_agg(message order by ended desc) filter (where state = 'failed'))[1] as message
+     from job where version_id = $1 and kind = 'render'`,
+    [versionId],
+  );
+  const { failed, cancelled, message } = rows[0]!;
+  if (failed) return `${failed} frame(s) could not be rendered: ${message}`;
+  return cancelled ? `${cancelled} frame(s) were cancelled.` : null;
+}

@@ -4,18 +4,19 @@ import type { Services } from '../services.ts';
 import { idParam } from '../http/validate.ts';
 import { receiveFile, type FileKind } from '../files/receive.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
-import { enqueue } from '../queue/queue.ts';
 import { findVersion } from './versions.ts';
 
 /** Kinds of file that a version may be made of, by ending. */
-const KINDS: Record<string, FileKind> = {
-  exr: { role: 'picture', mediaType: 'image/x-exr' },
-  json: { role: 'sidecar', mediaType: 'application/json' },
-};
+const KINDS: ReadonlyMap<string, FileKind> = new Map(
+  Object.entries<FileKind>({
+    exr: { role: 'picture', mediaType: 'image/x-exr' },
+    json: { role: 'sidecar', mediaType: 'application/json' },
+  }),
+);
 
 /** Versions: receive files, read them. */
 export function versionRoutes(services: Services): Hono {
-  const { pool, boss } = services;
+  const { pool, queue } = services;
   const app = new Hono();
 
   app.put('/:id/files/:name', async (c) => {
@@ -55,7 +56,7 @@ export function versionRoutes(services: Services): Hono {
     );
     if (!rowCount) throw new Problem(409, 'This version was read already.', 'Nothing needs to be done.');
     await announce(pool, SHOT_CHANNEL, version.shot_id);
-    const job = await enqueue(pool, boss, {
+    const job = await queue.enqueue(pool, {
       kind: 'ingest',
       shotId: version.shot_id,
       versionId: version.id,

@@ -6,6 +6,7 @@ import { ExrError } from './errors.ts';
 import { readHeader } from './header.ts';
 import { lineBytes, sampledColumns, sampledRows } from './layout.ts';
 import {
+  type ExrHeader,
   type ChannelInfo,
   type ExrChannel,
   type ExrImage,
@@ -23,6 +24,11 @@ export interface ReadOptions {
   /** Refuse pictures whose decoded samples need more bytes than this. Default 4 GiB. */
   maxBytes?: number;
   signal?: AbortSignal;
+}
+
+/** Header only, without touching the pixels. Throws {@link ExrError}. */
+export function readExrHeader(bytes: Uint8Array): ExrHeader {
+  return readHeader(bytes).header;
 }
 
 function newSamples(c: ChannelInfo, count: number): Samples {

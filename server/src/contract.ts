@@ -1,0 +1,159 @@
+/**
+ * What the server answers and takes, typed once: routes are written against these types, and the browser's client takes
+ * them from here. Nothing but types stands in this file.
+ */
+import type { ChangeList } from '@zesty-crow/core/changes';
+import type { Finding } from '@zesty-crow/core/findings';
+import type { MemberPick } from '@zesty-crow/core/picks';
+import type { Measured, Plan, RenderRequest } from '@zesty-crow/core/plan';
+import type { SceneOutline } from '@zesty-crow/core/scene';
+
+export type VersionState = 'receiving' | 'reading' | 'rendering' | 'ready' | 'failed';
+export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
+export type FileRole = 'picture' | 'sidecar' | 'preview' | 'scene' | 'scene-part' | 'result';
+
+/** A shot as the wall of pictures shows it. */
+export interface ShotCard {
+  id: string;
+  name: string;
+  created: string;
+  edited: string;
+  /** Number and state of its latest version; null without one. */
+  version: number | null;
+  versionId: string | null;
+  versionState: VersionState | null;
+  problem: string | null;
+  /** File of the latest picture. */
+  preview: string | null;
+  openChanges: number;
+  hasScene: boolean;
+}
+
+export interface StoredFile {
+  id: string;
+  role: FileRole;
+  name: string;
+  size: number;
+  frame: number | null;
+}
+
+/** What the interface needs to know of a version before its pixels arrive. */
+export interface VersionSummary {
+  layers: { name: string; kind: string; ranks: number; manifest: string; members: number }[];
+  findings: Finding[];
+  channels: number;
+  compression: string;
+  hasPicture: boolean;
+}
+
+export interface Version {
+  id: string;
+  number: number;
+  source: 'import' | 'render';
+  state: VersionState;
+  problem: string | null;
+  width: number | null;
+  height: number | null;
+  summary: VersionSummary | null;
+  /** Wishes of the plan it was rendered by, with the picks that serve them here. */
+  wishes: { id: string; words: string; picks: MemberPick[] }[] | null;
+  created: string;
+  files: StoredFile[];
+}
+
+export type Shot = ShotCard & { versions: Version[] };
+
+export interface Job {
+  id: string;
+  kind: string;
+  shot_id: string;
+  version_id: string | null;
+  state: JobState;
+  /** 0 to 1. */
+  progress: number;
+  message: string;
+  result: { fileId?: string; name?: string; size?: number } | null;
+  /** Renders: the frame, how many looks at it there were, and whether it shall end with what there is. */
+  frame: number | null;
+  look: number;
+  keep: boolean;
+  created: string;
+  started: string | null;
+  ended: string | null;
+}
+
+/** A document of a shot with its place in the history. */
+export interface HistoryState<T> {
+  /** Rises with every edit, undo and redo. */
+  revision: number;
+  body: T;
+  /** What undo and redo would take back or do again; absent where there is nothing. */
+  undo?: string;
+  redo?: string;
+}
+
+/** The documents of a shot that are edited with undo. */
+export interface Documents {
+  changes: ChangeList;
+  plan: Plan;
+}
+
+/** A shot's scene as it is kept. */
+export interface StoredScene {
+  files: { id: string; name: string; size: number; role: string }[];
+  outline: SceneOutline | null;
+  /** Why the scene cannot be used, in plain words. */
+  problem: string | null;
+}
+
+export type RenderJob = Pick<
+  Job,
+  'id' | 'state' | 'progress' | 'message' | 'frame' | 'look' | 'started' | 'ended'
+>;
+
+/** A render as the Render stage lists it: a version, its jobs, and what it cost. */
+export interface Render {
+  versionId: string;
+  number: number;
+  state: VersionState;
+  problem: string | null;
+  created: string;
+  request: RenderRequest | null;
+  plan: Plan | null;
+  measured: (Measured & { frame: number })[];
+  jobs: RenderJob[];
+}
+
+/** What an export is asked for: the corrected picture, or the mask of one change. */
+export interface ExportInput {
+  what: 'picture' | 'mask';
+  format: 'exr' | 'png';
+  /** Bits of a PNG picture. */
+  depth: 8 | 16;
+  /** The change whose mask is meant. */
+  changeId?: string;
+  /** File name without ending. */
+  name: string;
+  /** The frame; the first one by default. */
+  frame?: number;
+  /** The list as it was when the export was asked for: later edits do not change what is being written. */
+  list: ChangeList;
+}
+
+/** How full the disk of the data is. */
+export interface DiskState {
+  /** Bytes. */
+  free: number;
+  low: boolean;
+}
+
+/**
+ * Something that happened, as it is sent to browsers: a job that changed or is not there any more, a shot that changed,
+ * the disk filling or having room again, or that events may have been missed.
+ */
+export type ServerEvent =
+  | { event: 'job'; data: Job }
+  | { event: 'job-gone'; data: { id: string } }
+  | { event: 'shot'; data: { id: string } }
+  | { event: 'disk'; data: DiskState }
+  | { event: 'missed'; data: object };

@@ -1,0 +1,14 @@
+/** A lane's process, begun by the worker: does jobs, one after another. */
+import { pino } from 'pino';
+import { openPool } from './database/pool.ts';
+import { JOB_KINDS } from './job-kinds.ts';
+import { serveLane } from './queue/lane-process.ts';
+import { readSettings } from './settings.ts';
+
+const log = pino({ name: `lane-${process.env['LANE']}`, level: process.env['LOG_LEVEL'] ?? 'warn' });
+const settings = readSettings();
+serveLane(
+  JOB_KINDS,
+  openPool(settings.database, (error) => log.error(error), 3),
+  settings,
+);

@@ -1,0 +1,146 @@
+import { checkPlan, rosterOf, type Plan, type RenderRequest } from '@zesty-crow/core/plan';
+import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
+import { inTransaction } from '../database/pool.ts';
+import { planHistory } from '../history/documents.ts';
+import { notFound, Problem } from '../http/problem.ts';
+import { checkedId } from '../http/validate.ts';
+import { cancelJobsOf, insertJob, restartJobsOf } from '../queue/jobs.ts';
+import type { JobHome } from '../queue/kind.ts';
+import { storedScene } from '../scenes/scenes.ts';
+import { createVersion, versionById } from '../versions/versions.ts';
+import { settleVersion } from './settle.ts';
+
+const MOST_FRAMES = 5000;
+
+/** The shot's plan and scene if they can be rendered; throws a {@link Problem} that says why not. */
+async function soundPlan({ pool }: JobHome, shotId: string): Promise<Plan> {
+  const scene = await storedScene(pool, shotId);
+  const state = await planHistory.state(pool, shotId);
+  if (!scene || !state) throw notFound('shot');
+  if (!scene.outline)
+    throw new Problem(
+      409,
+      scene.files.length ? 'The scene cannot be rendered.' : 'This shot has no scene.',
+      scene.problem ?? 'Drop a .glb or .gltf file in Prepare.',
+    );
+  const plan = state.body;
+  const faults = checkPlan(plan, rosterOf(scene.outline, plan)).filter((f) => f.severity === 'error');
+  if (faults.length)
+    throw new Problem(409, 'The plan cannot be rendered yet.', faults.map((f) => f.message).join(' '), {
+      findings: faults,
+    });
+  const lit = plan.render.surroundings;
+  if (lit && !scene.files.some((f) => f.name === lit))
+    throw new Problem(
+      409,
+      'The surroundings are missing.',
+      `The plan lights the scene by "${lit}". Add that picture in Render, or choose the scene's own sky.`,
+    );
+  if (plan.render.camera && !scene.outline.cameras.includes(plan.render.camera))
+    throw new Problem(
+      409,
+      'The camera is not there.',
+      `The scene has no camera "${plan.render.camera}". Choose another one in Render.`,
+    );
+  const frames = plan.render.last - plan.render.first + 1;
+  if (frames > MOST_FRAMES)
+    throw new Problem(
+      409,
+      `${frames} frames are too many for one render.`,
+      `Render up to ${MOST_FRAMES} at once.`,
+    );
+  return plan;
+}
+
+/** IDs and patches must have the size of what they are added to. */
+async function checkBase({ pool }: JobHome, versionId: string, plan: Plan): Promise<void> {
+  const { rows } = await pool.query<{ width: number; height: number; number: number }>(
+    'select width, height, number from version where id = $1',
+    [versionId],
+  );
+  const v = rows[0]!;
+  if (v.width !== plan.render.width || v.height !== plan.render.height)
+    throw new Problem(
+      409,
+      'The sizes differ.',
+      `v${v.number} is ${v.width} x ${v.height}, the plan says ${plan.render.width} x ${plan.render.height}. Set the plan to the size of v${v.number}.`,
+    );
+}
+
+/**
+ * Begins a render of the shot's plan: one job a frame. Version and jobs are there together, or nothing is.
+ * @param base the version to which IDs are added, or over which a patch is laid
+ */
+export async function startRender(
+  home: JobHome,
+  shotId: string,
+  request: RenderRequest,
+  base: string | undefined,
+): Promise<{ versionId: string; number: number }> {
+  const { pool, queue } = home;
+  const plan = await soundPlan(home, shotId);
+  const over = base === undefined ? undefined : await versionById(pool, checkedId(base, 'version'));
+  if (base !== undefined && (over?.shot_id !== shotId || over.state !== 'ready')) throw notFound('version');
+  if ((request.what === 'ids' || request.what === 'patch') && over) await checkBase(home, over.id, plan);
+  if (request.what === 'patch' && !over)
+    throw new Problem(400, 'A patch is laid over a version.', 'Choose the version.');
+
+  // IDs join the version they belong to; everything else is a version of its own.
+  const joins = request.what === 'ids' && over !== undefined;
+  const { version, jobs } = await inTransaction(pool, async (client) => {
+    const version = joins ? over : await createVersion(client, shotId, 'render', 'rendering');
+    await client.query(
+      joins
+        ? 'update version set plan = coalesce(plan, $2) where id = $1'
+        : 'update version set plan = $2, request = $3 where id = $1',
+      joins
+        ? [version.id, JSON.stringify(plan)]
+        : [version.id, JSON.stringify(plan), JSON.stringify(request)],
+    );
+    const jobs: string[] = [];
+    for (let frame = plan.render.first; frame <= plan.render.last; frame++) {
+      const input = { request, plan, ...(base ? { base } : {}) };
+      jobs.push(
+        (await insertJob(client, { kind: 'render', shotId, versionId: version.id, frame, input })).id,
+      );
+    }
+    return { version, jobs };
+  });
+  for (const id of jobs) {
+    await queue.offer('long', id);
+    await announce(pool, JOB_CHANNEL, id);
+  }
+  await announce(pool, SHOT_CHANNEL, shotId);
+  return { versionId: version.id, number: version.number };
+}
+
+/** Renders the frames of a version again that failed or were cancelled, with the plan they were first asked for. */
+export async function renderMissing(
+  { pool, queue }: JobHome,
+  shotId: string,
+  versionId: string,
+): Promise<void> {
+  const version = await versionById(pool, versionId);
+  if (version?.shot_id !== shotId) throw notFound('version');
+  const ids = await restartJobsOf(pool, versionId, 'render');
+  if (ids.length === 0)
+    throw new Problem(409, 'No frame is missing.', 'Every frame of this version was rendered.');
+  // What has some frames already stays in use.
+  await pool.query(
+    `update version set problem = null, state = case when state = 'failed' then 'rendering' else state end
+     where id = $1`,
+    [versionId],
+  );
+  for (const id of ids) {
+    await queue.offer('long', id);
+    await announce(pool, JOB_CHANNEL, id);
+  }
+  await announce(pool, SHOT_CHANNEL, shotId);
+}
+
+/** Cancels all frames of a version that are not over. */
+export async function cancelRender(home: JobHome, shotId: string, versionId: string): Promise<void> {
+  const version = await versionById(home.pool, versionId);
+  if (version?.shot_id !== shotId) throw notFound('version');
+  if (await cancelJobsOf(home.pool, versionId, 'render')) await settleVersion(home, shotId, versionId);
+}
