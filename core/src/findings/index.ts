@@ -1,2 +1,3 @@
 /** Findings: what is wrong or worth knowing. */
 export * from './finding.ts';
+export * from './sound-text.ts';

@@ -54,7 +54,7 @@ function manifestOf(
   sidecars: ReadonlyMap<string, string>,
   findings: Finding[],
 ): { manifest: Manifest; from: IdLayer['manifestFrom'] } {
-  const none = { manifest: { nameOf: new Map(), clashes: [] }, from: 'missing' as const };
+  const none = { manifest: { nameOf: new Map(), clashes: [], repaired: 0 }, from: 'missing' as const };
   let text = info.manifest;
   let from: IdLayer['manifestFrom'] = 'embedded';
   if (text === undefined && info.sidecar !== undefined) {
@@ -93,6 +93,12 @@ function manifestOf(
         severity: 'warning',
         code: 'name-clash',
         message: `In ${info.name}, ${manifest.clashes.length} name(s) share the ID of another name and cannot be told from it: ${manifest.clashes.slice(0, 3).join(', ')}.`,
+      });
+    if (manifest.repaired)
+      findings.push({
+        severity: 'warning',
+        code: 'name-repaired',
+        message: `${manifest.repaired} name(s) of ${info.name} hold characters that cannot be stored; they were replaced by "\uFFFD". Masks are not touched by it.`,
       });
     return { manifest, from };
   } catch (error) {

@@ -1,3 +1,4 @@
+import { soundText } from '../findings/sound-text.ts';
 import { idFromHex } from './ids.ts';
 
 /** Names of a layer by ID. Several names may share an ID; the first one is shown, the clash is reported. */
@@ -5,6 +6,8 @@ export interface Manifest {
   nameOf: Map<number, string>;
   /** Names whose ID belongs to an earlier name, too. */
   clashes: string[];
+  /** Names with characters that cannot be stored; they were replaced. */
+  repaired: number;
 }
 
 /** Parses manifest JSON: an object from name to ID as hex digits. Throws an Error that says what is wrong. */
@@ -19,13 +22,16 @@ export function parseManifest(text: string): Manifest {
     throw new Error('it is not a JSON object from names to IDs');
   const nameOf = new Map<number, string>();
   const clashes: string[] = [];
-  for (const [name, hex] of Object.entries(parsed)) {
+  let repaired = 0;
+  for (const [written, hex] of Object.entries(parsed)) {
     const id = typeof hex === 'string' ? idFromHex(hex) : undefined;
+    const name = soundText(written);
+    if (name !== written) repaired++;
     if (id === undefined) throw new Error(`the ID of "${name}" is not a hex number`);
     if (nameOf.has(id)) clashes.push(name);
     else nameOf.set(id, name);
   }
-  return { nameOf, clashes };
+  return { nameOf, clashes, repaired };
 }
 
 /** Manifest JSON of names and IDs, in the order given. */

@@ -58,7 +58,7 @@ export function decodeNumberedLayer(
   size: { width: number; height: number },
 ): { info: CryptomatteInfo; manifest: Manifest; planes?: RankPlanes } {
   const byName = new Map(channels.map((c) => [c.name, c]));
-  const manifest: Manifest = { nameOf: new Map(), clashes: [] };
+  const manifest: Manifest = { nameOf: new Map(), clashes: [], repaired: 0 };
   const info: CryptomatteInfo = { name: layer.layer, ranks: [], faults: [] };
   const planes: RankPlanes = { ...size, ids: [], coverage: [] };
   const pixels = size.width * size.height;

@@ -1,20 +1,10 @@
 import { idFromHex } from '../idlayers/ids.ts';
+import { compileGlob } from './glob.ts';
 
 /** A member of an ID layer as rules see it. */
 export interface Named {
   name: string;
   id: number;
-}
-
-/** A glob over whole names: `*` any run of characters (slashes too), `?` one, `[abc]` or `[!abc]` one of a set. */
-export function globToRegExp(pattern: string): RegExp {
-  const source = pattern.replace(/\*+|\?|\[(!?)([^\]]+)\]|[^*?[]+|\[/g, (part, not, set) => {
-    if (part.startsWith('*')) return '[^]*';
-    if (part === '?') return '[^]';
-    if (set !== undefined) return `[${not ? '^' : ''}${String(set).replace(/[\\^\]]/g, '\\$&')}]`;
-    return part.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
-  });
-  return new RegExp(`^${source}$`, 'u');
 }
 
 /**
@@ -28,6 +18,6 @@ export function matchMembers<T extends Named>(pattern: string, members: readonly
   }
   const exact = members.filter((m) => m.name === pattern);
   if (exact.length) return exact;
-  const glob = globToRegExp(pattern);
-  return members.filter((m) => glob.test(m.name));
+  const glob = compileGlob(pattern);
+  return members.filter((m) => glob(m.name));
 }

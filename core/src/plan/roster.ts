@@ -1,4 +1,5 @@
-import { globToRegExp, matchMembers } from '../picks/patterns.ts';
+import { compileGlob } from '../picks/glob.ts';
+import { matchMembers } from '../picks/patterns.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
 import { idOfName } from '../idlayers/ids.ts';
 import type { Part, Scene } from '../scene/scene.ts';
@@ -69,10 +70,10 @@ export function rosterOf(outline: SceneOutline, plan: Plan): Roster {
     };
   });
   for (const rule of plan.rules) {
-    const glob = globToRegExp(rule.pattern);
+    const glob = compileGlob(rule.pattern);
     let number = rule.number;
     for (const entry of rule.what === 'objects' ? objects : materials) {
-      if (entry.numberFrom !== 'none' || !glob.test(entry.name)) continue;
+      if (entry.numberFrom !== 'none' || !glob(entry.name)) continue;
       entry.number = number;
       entry.numberFrom = 'rule';
       if (rule.countUp) number++;

@@ -13,7 +13,9 @@ import {
   KHRTextureTransform,
 } from '@gltf-transform/extensions';
 import type { Finding } from '../findings/finding.ts';
+import { soundText } from '../findings/sound-text.ts';
 import { spreadInstances } from './instances.ts';
+import { UniqueNames } from './unique-names.ts';
 
 /** A scene that cannot be used; the message says what is wrong and what to do. */
 export class SceneError extends Error {
@@ -45,7 +47,7 @@ const EXTENSIONS = [
 ];
 
 const isGlb = (bytes: Uint8Array) =>
-  bytes.length >= 12 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
+  bytes.length >= 20 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
 
 /** Decoders are only loaded for the files that need them. */
 async function decoders(used: readonly string[]): Promise<Record<string, unknown>> {
@@ -77,6 +79,9 @@ function jsonOf(bytes: Uint8Array): GLTF.IGLTF {
   throw new SceneError('This is not a glTF 2.0 scene (.glb or .gltf).');
 }
 
+/** Levels of a tree. Every node's identity is its path of names, which may not grow without bounds. */
+const DEEPEST = 512;
+
 /** A node that is its own ancestor, or has two parents, would be walked for ever or twice. */
 function checkTree(json: GLTF.IGLTF): void {
   const parent = new Map<number, number>();
@@ -91,22 +96,54 @@ function checkTree(json: GLTF.IGLTF): void {
       parent.set(child, i);
     }
   });
-  for (let i = 0; i < (json.nodes?.length ?? 0); i++) {
-    let at = parent.get(i);
-    for (let steps = 0; at !== undefined; at = parent.get(at))
-      if (at === i || ++steps > json.nodes!.length)
-        throw new SceneError(
-          `The scene is damaged: "${json.nodes![i]!.name ?? `node ${i}`}" is below itself in the hierarchy. Export it again.`,
-        );
+  // What cannot be reached from above is below itself.
+  const depth = new Map<number, number>();
+  const open = (json.nodes ?? []).flatMap((_, i) => (parent.has(i) ? [] : [{ node: i, level: 1 }]));
+  for (let next = open.pop(); next; next = open.pop()) {
+    const { node, level } = next;
+    if (level > DEEPEST)
+      throw new SceneError(
+        `The scene is nested more than ${DEEPEST} levels deep, at "${json.nodes![node]!.name ?? `node ${node}`}". Export it with a flatter hierarchy.`,
+      );
+    depth.set(node, level);
+    for (const child of json.nodes![node]!.children ?? []) open.push({ node: child, level: level + 1 });
   }
+  const lost = (json.nodes ?? []).findIndex((_, i) => !depth.has(i));
+  if (lost >= 0)
+    throw new SceneError(
+      `The scene is damaged: "${json.nodes![lost]!.name ?? `node ${lost}`}" is below itself in the hierarchy. Export it again.`,
+    );
 }
 
 /** Files that a scene names besides itself, as plain relative paths; never out of its folder. */
 export function filesBeside(bytes: Uint8Array): string[] {
   const json = jsonOf(bytes);
-  return [...(json.buffers ?? []), ...(json.images ?? [])].flatMap(({ uri }) =>
-    uri === undefined || uri.startsWith('data:') ? [] : [decodeURIComponent(uri)],
+  return plainly(() =>
+    [...(json.buffers ?? []), ...(json.images ?? [])].flatMap(({ uri }) =>
+      uri === undefined || uri.startsWith('data:') ? [] : [nameOfUri(uri)],
+    ),
   );
+}
+
+function nameOfUri(uri: string): string {
+  try {
+    return decodeURIComponent(uri);
+  } catch {
+    return uri;
+  }
+}
+
+/** Damage in files shows in many ways; whatever it is, it is told as a {@link SceneError}. */
+export function plainly<T>(work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof SceneError) throw error;
+    throw new SceneError(
+      `The scene is damaged and cannot be read (${(error as Error).message}). Export it again.`,
+      { cause: error },
+    );
+  }
 }
 
 /**
@@ -120,13 +157,15 @@ export async function openScene(
   beside: ReadonlyMap<string, Uint8Array> = new Map(),
 ): Promise<SceneFile> {
   const json = jsonOf(bytes);
-  checkTree(json);
+  plainly(() => checkTree(json));
   const findings: Finding[] = [];
   const resources: Record<string, Uint8Array> = {};
-  const images = new Set((json.images ?? []).flatMap(({ uri }) => (uri === undefined ? [] : [uri])));
-  for (const { uri } of [...(json.buffers ?? []), ...(json.images ?? [])]) {
-    if (uri === undefined || uri.startsWith('data:')) continue;
-    const name = decodeURIComponent(uri);
+  const uris = (list: readonly { uri?: string }[] | undefined) =>
+    plainly(() => (list ?? []).flatMap(({ uri }) => (typeof uri === 'string' ? [uri] : [])));
+  const images = new Set(uris(json.images));
+  for (const uri of [...uris(json.buffers), ...images]) {
+    if (uri.startsWith('data:')) continue;
+    const name = nameOfUri(uri);
     const found = beside.get(name) ?? beside.get(name.slice(name.lastIndexOf('/') + 1));
     if (found) resources[uri] = found;
     else if (images.has(uri)) {
@@ -150,28 +189,31 @@ export async function openScene(
       ? await io.readBinary(bytes)
       : await io.readJSON({ json, resources } as JSONDocument);
   } catch (error) {
-    throw new SceneError(`The scene cannot be read: ${(error as Error).message}`);
+    throw new SceneError(`The scene cannot be read: ${(error as Error).message}`, { cause: error });
   }
-  spreadInstances(document);
+  plainly(() => spreadInstances(document));
   const root = document.getRoot();
   const top = root.getDefaultScene() ?? root.listScenes()[0];
   if (!top) throw new SceneError('The file holds no scene.');
 
+  repairNames(document, findings);
+
   const nodes: SceneFile['nodes'] = [];
-  const taken = new Set<string>();
+  const names = new UniqueNames();
   let unnamed = 0;
   const doubles: string[] = [];
-  const visit = (node: Node, above: string) => {
+  const open = top.listChildren().map((node) => ({ node, above: '' }));
+  open.reverse();
+  for (let next = open.pop(); next; next = open.pop()) {
+    const { node, above } = next;
     if (!node.getName()) unnamed++;
     const wanted = `${above}${node.getName() || 'unnamed'}`;
-    let path = wanted;
-    for (let n = 2; taken.has(path); n++) path = `${wanted}_${n}`;
+    const path = names.give(wanted);
     if (path !== wanted && node.getName()) doubles.push(wanted);
-    taken.add(path);
     nodes.push({ node, path });
-    for (const child of node.listChildren()) visit(child, `${path}/`);
-  };
-  for (const node of top.listChildren()) visit(node, '');
+    const children = node.listChildren();
+    for (let i = children.length - 1; i >= 0; i--) open.push({ node: children[i]!, above: `${path}/` });
+  }
   if (unnamed)
     findings.push({
       severity: 'warning',
@@ -185,4 +227,34 @@ export async function openScene(
       message: `${doubles.length} name(s) occur more than once, for example "${doubles[0]}"; they were numbered to tell them apart.`,
     });
   return { document, nodes, findings, beside };
+}
+
+/** Names and attributes may hold what cannot be stored; it is replaced and told. */
+function repairNames(document: Document, findings: Finding[]): void {
+  let repaired = 0;
+  const root = document.getRoot();
+  for (const thing of [...root.listNodes(), ...root.listMaterials()]) {
+    const name = soundText(thing.getName());
+    if (name !== thing.getName()) {
+      thing.setName(name);
+      repaired++;
+    }
+    const extras = JSON.stringify(thing.getExtras());
+    // JSON writes the character NUL and lone surrogates as escapes.
+    if (/\\u(0000|d[89a-f])/i.test(extras))
+      thing.setExtras(
+        Object.fromEntries(
+          Object.entries(thing.getExtras()).map(([key, value]) => [
+            soundText(key),
+            typeof value === 'string' ? soundText(value) : value,
+          ]),
+        ),
+      );
+  }
+  if (repaired)
+    findings.push({
+      severity: 'warning',
+      code: 'name-repaired',
+      message: `${repaired} name(s) hold characters that cannot be stored; they were replaced by "\uFFFD".`,
+    });
 }

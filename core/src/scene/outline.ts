@@ -1,6 +1,7 @@
 import type { Finding } from '../findings/finding.ts';
 import { animationLength } from './pose.ts';
-import type { SceneFile } from './open.ts';
+import { plainly, type SceneFile } from './open.ts';
+import { UniqueNames } from './unique-names.ts';
 
 /** One entry of a scene's tree. */
 export interface OutlineNode {
@@ -29,19 +30,22 @@ export interface SceneOutline {
   findings: Finding[];
 }
 
-/** Lists what is in a scene, with the faults that matter before a render. */
-export function outlineOf(file: SceneFile): SceneOutline {
+/**
+ * Lists what is in a scene, with the faults that matter before a render. Throws {@link SceneError} for one that is
+ * damaged.
+ */
+export const outlineOf = (file: SceneFile): SceneOutline => plainly(() => listScene(file));
+
+function listScene(file: SceneFile): SceneOutline {
   const { document, nodes } = file;
   const findings = [...file.findings];
   const pathOf = new Map(nodes.map((n) => [n.node, n.path]));
   const materialNames = new Map<unknown, string>();
+  const unique = new UniqueNames();
   const nameOf = (material: { getName(): string } | null): string => {
     const known = materialNames.get(material);
     if (known !== undefined) return known;
-    const wanted = material?.getName() || 'unnamed';
-    const taken = new Set(materialNames.values());
-    let name = wanted;
-    for (let n = 2; taken.has(name); n++) name = `${wanted}_${n}`;
+    const name = unique.give(material?.getName() || 'unnamed');
     materialNames.set(material, name);
     return name;
   };

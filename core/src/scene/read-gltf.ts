@@ -3,7 +3,7 @@ import type { Light } from '@gltf-transform/extensions';
 import type { Finding } from '../findings/finding.ts';
 import { posedVertices } from './deform.ts';
 import { MaterialConverter } from './materials.ts';
-import { openScene, SceneError, type SceneFile } from './open.ts';
+import { openScene, plainly, SceneError, type SceneFile } from './open.ts';
 import { poseAt, type Matrix, type Pose } from './pose.ts';
 import {
   DEFAULT_SKY,
@@ -17,6 +17,7 @@ import {
   type Sky,
   type Sun,
 } from './scene.ts';
+import { UniqueNames } from './unique-names.ts';
 
 const DEFAULT_SUN_RADIUS = 0.27;
 
@@ -38,7 +39,10 @@ const STILL: Moment = { time: 0, frameTime: 1 / 24, shutter: 0 };
  * Poses a scene at a moment. Objects are the nodes with a mesh, named by their path; every mesh primitive brings its
  * own material. Throws {@link SceneError} if there is nothing to render; lesser faults are added to `findings`.
  */
-export function sceneAt(file: SceneFile, moment: Moment = STILL, findings: Finding[] = []): Scene {
+export const sceneAt = (file: SceneFile, moment: Moment = STILL, findings: Finding[] = []): Scene =>
+  plainly(() => pose(file, moment, findings));
+
+function pose(file: SceneFile, moment: Moment, findings: Finding[]): Scene {
   const { document, nodes } = file;
   const list = nodes.map((n) => n.node);
   // Without a shutter the second pose still tells how things move: motion vectors need it.
@@ -175,6 +179,7 @@ class TriangleBuilder {
   private readonly materials: SceneMaterial[] = [];
   private readonly partAt = new Map<string, number>();
   private readonly materialAt = new Map<Material | null, number>();
+  private readonly names = new UniqueNames();
   private broken = 0;
 
   constructor(
@@ -191,8 +196,7 @@ class TriangleBuilder {
     const known = this.materialAt.get(material);
     if (known !== undefined) return known;
     const made = material ? this.converter.convert(material) : PLAIN_MATERIAL;
-    let name = made.name || 'unnamed';
-    for (let n = 2; this.materials.some((m) => m.name === name); n++) name = `${made.name || 'unnamed'}_${n}`;
+    const name = this.names.give(made.name || 'unnamed');
     const at = this.materials.push({ ...made, name }) - 1;
     this.materialAt.set(material, at);
     return at;

@@ -14,6 +14,8 @@ export type Wrap = 'repeat' | 'mirror' | 'clamp';
 
 /** Largest side of a texture that is read. */
 const LARGEST = 16384;
+/** Most pixels that a texture may have: a small file may claim a huge picture. */
+const MOST_PIXELS = 300e6;
 
 /**
  * Decodes PNG or JPEG bytes. Throws an Error that says what is wrong; the size is checked before pixels are made.
@@ -21,8 +23,9 @@ const LARGEST = 16384;
 export function decodeTexture(bytes: Uint8Array): Pick<Texture, 'width' | 'height' | 'data'> {
   if (bytes[0] === 0x89 && bytes[1] === 0x50) {
     const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-    if (bytes.length > 24 && (view.getUint32(16) > LARGEST || view.getUint32(20) > LARGEST))
-      throw new Error(`it is larger than ${LARGEST} pixels`);
+    const [w, h] = bytes.length > 24 ? [view.getUint32(16), view.getUint32(20)] : [0, 0];
+    if (w > LARGEST || h > LARGEST || w * h > MOST_PIXELS)
+      throw new Error(`it is larger than ${LARGEST} pixels, or than ${MOST_PIXELS / 1e6} million in all`);
     const png = decodePng(bytes);
     const { width, height, channels } = png;
     const data = new Uint8Array(width * height * 4);

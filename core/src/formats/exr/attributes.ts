@@ -1,3 +1,4 @@
+import { soundText } from '../../findings/sound-text.ts';
 import { ByteWriter } from './bytes.ts';
 import type { ExrAttribute } from './types.ts';
 
@@ -6,7 +7,7 @@ const utf8 = new TextDecoder();
 /** Text of a `string` attribute by name, or undefined. String attributes carry no terminator. */
 export function stringAttribute(attributes: readonly ExrAttribute[], name: string): string | undefined {
   const found = attributes.find((a) => a.name === name && a.type === 'string');
-  return found && utf8.decode(found.value);
+  return found && soundText(utf8.decode(found.value));
 }
 
 /** Makes a `string` attribute. */
