@@ -64,21 +64,37 @@ function newest(folders, counts = () => true) {
   return latest;
 }
 
-/**
- * Bundles the programs of worker threads beforehand: threads do not inherit the TypeScript loader on Node 20, and
- * loaders that are registered in several threads at once can wait for each other for ever. A bundle needs none.
- */
-export function buildBundles() {
-  const built = join(HOUSE, 'core/node/generated/render-worker.cjs');
+/** Runs a build step if what it makes is older than the TypeScript files of some folders, or than the packages. */
+function refresh(made, folders, work) {
+  const built = join(HOUSE, made);
   const sources = Math.max(
-    newest([join(HOUSE, 'core/src'), join(HOUSE, 'core/node')], (file) => file.endsWith('.ts')),
+    newest(
+      folders.map((f) => join(HOUSE, f)),
+      (file) => file.endsWith('.ts'),
+    ),
     statSync(join(HOUSE, 'package-lock.json')).mtimeMs,
   );
-  if (existsSync(built) && statSync(built).mtimeMs >= sources) return;
-  const esbuild = join(HOUSE, 'node_modules/esbuild/bin/esbuild');
-  const entry = join(HOUSE, 'core/node/render-worker.ts');
-  const options = ['--bundle', '--platform=node', '--format=cjs', '--target=node20', '--log-level=error'];
-  run(esbuild, [entry, ...options, `--outfile=${built}`], { cwd: HOUSE });
+  if (!existsSync(built) || statSync(built).mtimeMs < sources) work(built);
+}
+
+/**
+ * Builds what is made from sources beforehand. The checks of stored documents: pages may not evaluate text, so their
+ * schemas are compiled to a module. The programs of worker threads: threads do not inherit the TypeScript loader on
+ * Node 20, and loaders that are registered in several threads at once can wait for each other for ever; a bundle needs
+ * none.
+ */
+export function buildBundles() {
+  const typescript = ['--import', 'tsx'];
+  refresh('core/src/generated/validators.mjs', ['core/src', 'core/build'], () =>
+    run(process.execPath, [...typescript, join(HOUSE, 'core/build/validators.ts')], { cwd: HOUSE }),
+  );
+  refresh('core/node/generated/render-worker.cjs', ['core/src', 'core/node'], (built) => {
+    const entry = join(HOUSE, 'core/node/render-worker.ts');
+    const options = ['--bundle', '--platform=node', '--format=cjs', '--target=node20', '--log-level=error'];
+    run(join(HOUSE, 'node_modules/esbuild/bin/esbuild'), [entry, ...options, `--outfile=${built}`], {
+      cwd: HOUSE,
+    });
+  });
 }
 
 /** Builds the web application if its sources, or the core's, are newer than the last build. */

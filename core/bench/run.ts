@@ -139,7 +139,7 @@ const count = 1 << 20;
 for (const c of CORRECTIONS) {
   const fresh = () => Float32Array.from({ length: count }, (_, i) => 0.05 + ((i * 7919) % 1000) / 1000);
   const pixels = { count, r: fresh(), g: fresh(), b: fresh() };
-  const values = Object.fromEntries(c.params.map((p) => [p.key, p.key === 'stops' ? 0.01 : 20]));
+  const values = Object.fromEntries(c.fields.map((p) => [p.key, p.key === 'stops' ? 0.01 : 20]));
   row(
     c.label,
     time(() => c.apply(pixels, values), 5),

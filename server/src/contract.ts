@@ -63,9 +63,11 @@ export interface Version {
 
 export type Shot = ShotCard & { versions: Version[] };
 
+export type JobKindName = 'ingest' | 'scene' | 'render' | 'export';
+
 export interface Job {
   id: string;
-  kind: string;
+  kind: JobKindName;
   shot_id: string;
   version_id: string | null;
   state: JobState;
@@ -148,12 +150,14 @@ export interface DiskState {
 }
 
 /**
- * Something that happened, as it is sent to browsers: a job that changed or is not there any more, a shot that changed,
- * the disk filling or having room again, or that events may have been missed.
+ * What is sent to browsers, by event: a job that changed or is not there any more, a shot that changed, the disk filling
+ * or having room again, or that events may have been missed.
  */
-export type ServerEvent =
-  | { event: 'job'; data: Job }
-  | { event: 'job-gone'; data: { id: string } }
-  | { event: 'shot'; data: { id: string } }
-  | { event: 'disk'; data: DiskState }
-  | { event: 'missed'; data: object };
+export interface EventData {
+  job: Job;
+  'job-gone': { id: string };
+  shot: { id: string };
+  disk: DiskState;
+  missed: object;
+}
+export type ServerEvent = { [E in keyof EventData]: { event: E; data: EventData[E] } }[keyof EventData];

@@ -1,7 +1,7 @@
 import { emptyChangeList } from '@zesty-crow/core/changes';
 import { emptyPlan, type Measured } from '@zesty-crow/core/plan';
 import type { SceneOutline } from '@zesty-crow/core/scene';
-import type { Job } from '../src/server/api.ts';
+import type { Job } from '@zesty-crow/server/contract';
 
 interface Steps {
   revision: number;

@@ -1,3 +1,5 @@
+import type { FieldValue } from '../fields/field.ts';
+import { isNeutral, wholeValues } from '../fields/values.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import type { CastLayer } from '../cast/cast.ts';
 import type { Change, CorrectionUse } from '../changes/change.ts';
@@ -8,7 +10,7 @@ import { correctionOf } from '../corrections/registry.ts';
 
 interface Step {
   correction: Correction;
-  values: Record<string, number>;
+  values: Record<string, FieldValue>;
 }
 
 interface Applied {
@@ -23,8 +25,9 @@ function activeSteps(uses: readonly CorrectionUse[]): Step[] {
   return uses.flatMap((use) => {
     const correction = use.on ? correctionOf(use.kind) : undefined;
     if (!correction) return [];
-    const values = Object.fromEntries(correction.params.map((p) => [p.key, use.values[p.key] ?? p.neutral]));
-    return correction.params.every((p) => values[p.key] === p.neutral) ? [] : [{ correction, values }];
+    return isNeutral(correction.fields, use.values)
+      ? []
+      : [{ correction, values: wholeValues(correction.fields, use.values) }];
   });
 }
 

@@ -1,3 +1,4 @@
+import type { FieldValues } from '../fields/field.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
 /**
  * A change list as it is stored, sent, exported and applied: one wish a change, in the client's words, with
@@ -27,7 +28,7 @@ export interface CorrectionUse {
   id: string;
   kind: string;
   on: boolean;
-  values: Record<string, number>;
+  values: FieldValues;
 }
 
 export const emptyChangeList = (): ChangeList => ({ format: 'zesty-crow/changes', version: 1, changes: [] });

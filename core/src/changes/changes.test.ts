@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { emptyChangeList } from './change.ts';
 import { isIn, putIn, putOut } from '../picks/put.ts';
-import { parseChangeList } from './schema.ts';
+import { parseChangeList } from './parse.ts';
+
 import type { MemberPick } from '../picks/member-pick.ts';
 
 const member = (name: string) => ({ name, id: name.length });

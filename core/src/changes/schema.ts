@@ -1,6 +1,5 @@
-import Ajv from 'ajv';
+import { fieldsSchema } from '../fields/schema.ts';
 import { CORRECTIONS } from '../corrections/registry.ts';
-import type { ChangeList } from './change.ts';
 
 const text = (maxLength: number) => ({ type: 'string', maxLength }) as const;
 
@@ -56,13 +55,7 @@ export const CHANGE_LIST_SCHEMA = {
               oneOf: CORRECTIONS.map((c) => ({
                 properties: {
                   kind: { const: c.kind },
-                  values: {
-                    type: 'object',
-                    additionalProperties: false,
-                    properties: Object.fromEntries(
-                      c.params.map((p) => [p.key, { type: 'number', minimum: p.min, maximum: p.max }]),
-                    ),
-                  },
+                  values: fieldsSchema(c.fields),
                 },
               })),
             },
@@ -72,23 +65,3 @@ export const CHANGE_LIST_SCHEMA = {
     },
   },
 } as const;
-
-const validate = new Ajv({ allErrors: false, discriminator: false, strict: false }).compile(
-  CHANGE_LIST_SCHEMA,
-);
-
-/** Checks anything for being a change list. Throws an Error that names the place and what is wrong there. */
-export function parseChangeList(value: unknown): ChangeList {
-  if (!validate(value)) {
-    const e =
-      validate.errors!.find((x) => x.keyword !== 'oneOf' && x.keyword !== 'const') ?? validate.errors![0]!;
-    const kind = (e.params as { allowedValue?: unknown }).allowedValue;
-    throw new Error(
-      `${e.instancePath || 'The document'} ${e.message}${typeof kind === 'string' ? ` "${kind}"` : ''}`,
-    );
-  }
-  const list = value as ChangeList;
-  const ids = new Set(list.changes.map((c) => c.id));
-  if (ids.size !== list.changes.length) throw new Error('Two changes have the same id');
-  return list;
-}

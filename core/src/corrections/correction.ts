@@ -1,18 +1,4 @@
-/** One number of a correction, with all that a control for it needs. */
-export interface Param {
-  key: string;
-  label: string;
-  unit: string;
-  /** Hard limits, enforced by the change list's schema. */
-  min: number;
-  max: number;
-  /** What a slider spans; numbers typed in may go to the hard limits. */
-  softMin: number;
-  softMax: number;
-  step: number;
-  /** The value that changes nothing. */
-  neutral: number;
-}
+import type { Field, FieldValue } from '../fields/field.ts';
 
 /** Pixels gathered from under a mask: scene-linear Rec. 709 values, the first `count` of each array. */
 export interface Pixels {
@@ -22,11 +8,19 @@ export interface Pixels {
   b: Float32Array;
 }
 
-/** One operation on colour. It sees only pixels that its mask covers and changes them in place, at full strength. */
-export interface Correction {
+/**
+ * One operation on colour. It sees only pixels that its mask covers and changes them in place, at full strength. `V` are
+ * the values of its fields.
+ */
+export interface Correction<V = Record<string, FieldValue>> {
   kind: string;
   label: string;
-  params: readonly Param[];
-  /** `values` holds every parameter, missing ones already neutral. */
-  apply(pixels: Pixels, values: Readonly<Record<string, number>>): void;
+  fields: readonly Field[];
+  /** `values` holds every field, missing ones already neutral. */
+  apply(pixels: Pixels, values: Readonly<V>): void;
 }
+
+/** Registers a correction: inside it values have the types of its fields, outside all corrections are alike. */
+export const defineCorrection = <V extends Record<keyof V, FieldValue>>(
+  correction: Correction<V>,
+): Correction => correction as unknown as Correction;

@@ -1,3 +1,4 @@
+import { wholeValues } from '../fields/values.ts';
 import { oklch } from 'culori';
 import fc from 'fast-check';
 import { sample, worst } from '../../test/fixtures/samples.ts';
@@ -20,7 +21,7 @@ const pixel = (r: number, g: number, b: number): Pixels => ({
 const run = (kind: string, rgb: Triple, values: Record<string, number>): Triple => {
   const p = pixel(...rgb);
   const c = correctionOf(kind)!;
-  c.apply(p, { ...Object.fromEntries(c.params.map((x) => [x.key, x.neutral])), ...values });
+  c.apply(p, wholeValues(c.fields, values));
   return [p.r[0]!, p.g[0]!, p.b[0]!];
 };
 const HSL = 'hue-saturation-lightness';

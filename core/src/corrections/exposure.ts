@@ -1,11 +1,12 @@
-import type { Correction } from './correction.ts';
+import { defineCorrection } from './correction.ts';
 
 /** Multiplies light by 2 to the power of `stops`, as a lens or a longer exposure would. */
-export const exposure: Correction = {
+export const exposure = defineCorrection<{ stops: number }>({
   kind: 'exposure',
   label: 'Exposure',
-  params: [
+  fields: [
     {
+      kind: 'number',
       key: 'stops',
       label: 'Exposure',
       unit: 'stops',
@@ -18,11 +19,11 @@ export const exposure: Correction = {
     },
   ],
   apply({ count, r, g, b }, { stops }) {
-    const gain = 2 ** stops!;
+    const gain = 2 ** stops;
     for (let i = 0; i < count; i++) {
       r[i]! *= gain;
       g[i]! *= gain;
       b[i]! *= gain;
     }
   },
-};
+});

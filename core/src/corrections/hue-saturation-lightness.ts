@@ -1,5 +1,5 @@
 import { oklabToRgb, rgbToOklab, type Triple } from '../colour/oklab.ts';
-import type { Correction } from './correction.ts';
+import { defineCorrection } from './correction.ts';
 
 const HALVINGS = 10;
 
@@ -10,11 +10,16 @@ const HALVINGS = 10;
  * Turning or strengthening a colour can leave the range of the primaries and make a component negative. Chroma is
  * then reduced, at constant lightness and hue, just until no component is more negative than the pixel's own were.
  */
-export const hueSaturationLightness: Correction = {
+export const hueSaturationLightness = defineCorrection<{
+  hue: number;
+  saturation: number;
+  lightness: number;
+}>({
   kind: 'hue-saturation-lightness',
   label: 'Hue, saturation, lightness',
-  params: [
+  fields: [
     {
+      kind: 'number',
       key: 'hue',
       label: 'Hue',
       unit: '°',
@@ -26,6 +31,7 @@ export const hueSaturationLightness: Correction = {
       neutral: 0,
     },
     {
+      kind: 'number',
       key: 'saturation',
       label: 'Saturation',
       unit: '%',
@@ -37,6 +43,7 @@ export const hueSaturationLightness: Correction = {
       neutral: 0,
     },
     {
+      kind: 'number',
       key: 'lightness',
       label: 'Lightness',
       unit: '%',
@@ -49,9 +56,9 @@ export const hueSaturationLightness: Correction = {
     },
   ],
   apply({ count, r, g, b }, values) {
-    const angle = (values.hue! * Math.PI) / 180;
-    const light = 1 + values.lightness! / 100;
-    const chroma = (1 + values.saturation! / 100) * Math.min(1, light);
+    const angle = (values.hue * Math.PI) / 180;
+    const light = 1 + values.lightness / 100;
+    const chroma = (1 + values.saturation / 100) * Math.min(1, light);
     const cos = Math.cos(angle) * chroma;
     const sin = Math.sin(angle) * chroma;
     const t: Triple = [0, 0, 0];
@@ -78,4 +85,4 @@ export const hueSaturationLightness: Correction = {
       b[i] = t[2];
     }
   },
-};
+});

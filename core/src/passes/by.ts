@@ -1,13 +1,14 @@
 import { idOfName } from '../idlayers/ids.ts';
 import type { Roster } from '../plan/roster.ts';
-import { numberOf, textOf, type Field, type Isolated, type PassSource, type Values } from './pass.ts';
+import type { Field } from '../fields/field.ts';
+import { numberOf, textOf, type Isolated, type PassSource, type Values } from './pass.ts';
 
 /** By what a pass tells things apart. */
 export type By = 'object' | 'material' | 'group' | 'attribute';
 
 export const BY_FIELDS: readonly Field[] = [
   {
-    type: 'choice',
+    kind: 'choice',
     key: 'by',
     label: 'Tells apart',
     options: [
@@ -16,19 +17,19 @@ export const BY_FIELDS: readonly Field[] = [
       { value: 'group', label: 'groups' },
       { value: 'attribute', label: 'values of an attribute' },
     ],
-    default: 'object',
+    neutral: 'object',
   },
   {
-    type: 'number',
+    kind: 'number',
     key: 'level',
     label: 'Level of groups',
     unit: 'from the top',
     min: 1,
     max: 20,
     step: 1,
-    default: 1,
+    neutral: 1,
   },
-  { type: 'text', key: 'attribute', label: 'Attribute', hint: 'its name in the scene', default: '' },
+  { kind: 'text', key: 'attribute', label: 'Attribute', hint: 'its name in the scene', neutral: '' },
 ];
 
 export const byOf = (v: Values): By => textOf(v, 'by', 'object') as By;

@@ -1,16 +1,17 @@
 import { encodeCryptomatte } from '../idlayers/cryptomatte.ts';
 import { BY_FIELDS, byFault, byLabel, byName, idsOf, isolatedBy, namesOf } from './by.ts';
-import { numberOf, type Field, type PassKind, type Values } from './pass.ts';
+import type { Field } from '../fields/field.ts';
+import { numberOf, type PassKind, type Values } from './pass.ts';
 
 export const RANKS_FIELD: Field = {
-  type: 'number',
+  kind: 'number',
   key: 'ranks',
   label: 'Ranks',
   unit: 'a pixel',
   min: 2,
   max: 16,
   step: 2,
-  default: 6,
+  neutral: 6,
 };
 /** Ranks come in pairs, because a layer of the file holds two. */
 export const ranksOf = (v: Values) => 2 * Math.ceil(numberOf(v, 'ranks', 6) / 2);

@@ -1,5 +1,6 @@
 import { SURFACE, type Gather } from '../render/gather.ts';
-import { layerOf, numberOf, type Field, type PassKind, type PassSource, type Values } from './pass.ts';
+import type { Field } from '../fields/field.ts';
+import { layerOf, numberOf, type PassKind, type PassSource, type Values } from './pass.ts';
 
 /** A data pass: one layer of channels, half or float as chosen. */
 function data(
@@ -45,14 +46,14 @@ export const ambientOcclusion = data({
   letters: 'Y',
   fields: [
     {
-      type: 'number',
+      kind: 'number',
       key: 'distance',
       label: 'Maximum distance',
       unit: 'scene units',
       min: 0.0001,
       max: 1e6,
       step: 0.1,
-      default: 0.2,
+      neutral: 0.2,
     },
   ],
   gather: (v) => ({ occlusion: numberOf(v, 'distance', 0.2) }),
@@ -67,24 +68,24 @@ export const depth = data({
   letters: 'Z',
   fields: [
     {
-      type: 'number',
+      kind: 'number',
       key: 'near',
       label: 'Near',
       unit: 'scene units',
       min: 0,
       max: 1e6,
       step: 0.1,
-      default: 0,
+      neutral: 0,
     },
     {
-      type: 'number',
+      kind: 'number',
       key: 'far',
       label: 'Far',
       unit: '0: no mapping',
       min: 0,
       max: 1e6,
       step: 0.1,
-      default: 0,
+      neutral: 0,
     },
   ],
   gather: surface,

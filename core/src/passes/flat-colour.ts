@@ -15,16 +15,16 @@ export const flatColour: PassKind = {
   hint: 'Every thing in one colour of its own, for programs that pick by colour.',
   fields: [
     {
-      type: 'choice',
+      kind: 'choice',
       key: 'of',
       label: 'Colours of',
       options: [
         { value: 'objects', label: 'objects' },
         { value: 'materials', label: 'materials' },
       ],
-      default: 'objects',
+      neutral: 'objects',
     },
-    { type: 'switch', key: 'outline', label: 'Dark outline between things', default: false },
+    { kind: 'switch', key: 'outline', label: 'Dark outline between things', neutral: false },
   ],
   title: (v) => `Flat colours of ${of(v)}s${outlined(v) ? ', outlined' : ''}`,
   gather: () => ({ ids: true }),

@@ -21,14 +21,14 @@ export const numberPass: PassKind = {
   hint: 'One whole number a pixel, without soft edges.',
   fields: [
     {
-      type: 'choice',
+      kind: 'choice',
       key: 'of',
       label: 'Numbers of',
       options: [
         { value: 'objects', label: 'objects' },
         { value: 'materials', label: 'materials' },
       ],
-      default: 'objects',
+      neutral: 'objects',
     },
   ],
   title: (v) => `Number pass of ${of(v)}`,

@@ -44,7 +44,7 @@ export const objectBuffer: PassKind = {
   label: 'Object buffer',
   group: 'ids',
   hint: 'One grey picture for one number or list: small, and any program can use it.',
-  fields: [{ type: 'who', key: 'who', label: 'Shows', optional: false }],
+  fields: [{ kind: 'who', key: 'who', label: 'Shows', optional: false }],
   title: (v) => `Object buffer of ${whoTitle(whoOf(v, 'who'))}`,
   gather: () => ({ ids: true }),
   channels: (v) => [{ name: channel(v), type: 'float' }],

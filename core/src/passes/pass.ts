@@ -1,33 +1,10 @@
 import type { ExrAttribute, ExrChannel } from '../formats/exr/types.ts';
 import { floatsToHalves } from '../planes/half.ts';
+import type { Field } from '../fields/field.ts';
 import type { Who } from '../plan/plan.ts';
 import type { Roster } from '../plan/roster.ts';
 import type { Film } from '../render/film.ts';
 import type { Gather } from '../render/gather.ts';
-
-/** One thing about a pass that can be set, with all that a control for it needs. */
-export type Field =
-  | {
-      type: 'number';
-      key: string;
-      label: string;
-      unit: string;
-      min: number;
-      max: number;
-      step: number;
-      default: number;
-    }
-  | {
-      type: 'choice';
-      key: string;
-      label: string;
-      options: { value: string; label: string }[];
-      default: string;
-    }
-  | { type: 'text'; key: string; label: string; hint: string; default: string }
-  | { type: 'switch'; key: string; label: string; default: boolean }
-  /** Who a picture shows; may be left open if `optional`. */
-  | { type: 'who'; key: string; label: string; optional: boolean };
 
 /** A set of parts that a pass can isolate, under the name by which it is picked. */
 export interface Isolated {
@@ -74,10 +51,10 @@ export interface PassKind {
 export type Values = Readonly<Record<string, unknown>>;
 
 /** A setting of a pass, or its default. */
-export const numberOf = (v: Values, key: string, otherwise: number): number =>
-  typeof v[key] === 'number' ? v[key] : otherwise;
-export const textOf = (v: Values, key: string, otherwise: string): string =>
-  typeof v[key] === 'string' ? v[key] : otherwise;
+export const numberOf = (v: Values, key: string, fallback: number): number =>
+  typeof v[key] === 'number' ? v[key] : fallback;
+export const textOf = (v: Values, key: string, fallback: string): string =>
+  typeof v[key] === 'string' ? v[key] : fallback;
 export const whoOf = (v: Values, key: string): Who | undefined => v[key] as Who | undefined;
 
 /** A channel from a plane of floats. */

@@ -20,8 +20,8 @@ export const puzzleMatte: PassKind = {
   group: 'ids',
   hint: 'Three things in one picture, in its red, green and blue. Small, but only three.',
   fields: [
-    { type: 'number', key: 'set', label: 'Picture', unit: '', min: 1, max: 99, step: 1, default: 1 },
-    ...SLOTS.map((s) => ({ type: 'who' as const, key: s.key, label: s.label, optional: true })),
+    { kind: 'number', key: 'set', label: 'Picture', unit: '', min: 1, max: 99, step: 1, neutral: 1 },
+    ...SLOTS.map((s) => ({ kind: 'who' as const, key: s.key, label: s.label, optional: true })),
   ],
   title: (v) =>
     [

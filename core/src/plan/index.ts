@@ -1,6 +1,8 @@
 /** ID plans: what to render so that every wish can be served, and what it costs. */
 export * from './plan.ts';
 export * from './schema.ts';
+export * from './parse.ts';
+export * from './upgrade.ts';
 export * from './roster.ts';
 export * from './check.ts';
 export * from './naming.ts';

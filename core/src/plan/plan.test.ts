@@ -6,7 +6,8 @@ import { cheapestFor, proposePasses } from './propose.ts';
 import { emptyPlan, type Plan } from './plan.ts';
 import { fileName, namingFault } from './naming.ts';
 import { judgeWish, picksOfWish } from './wishes.ts';
-import { parsePlan } from './schema.ts';
+import { parsePlan } from './parse.ts';
+
 import { partsOfPicks, rosterOf } from './roster.ts';
 import { planCost, type Measured } from './cost.ts';
 

@@ -1,3 +1,4 @@
+import type { WhoValue } from '../fields/field.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
 import type { PixelFilter } from '../render/pixel-filter.ts';
 
@@ -135,7 +136,5 @@ export const emptyPlan = (): Plan => ({
   render: { ...DEFAULT_RENDER },
 });
 
-/** Who a buffer or a slot of a puzzle matte shows. Members are names or globs. */
-export type Who =
-  | { of: 'object number' | 'material number'; number: number }
-  | { of: 'objects' | 'materials'; members: string[] };
+/** Who a buffer or a slot of a puzzle matte shows. */
+export type Who = WhoValue;

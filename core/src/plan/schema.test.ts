@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { pass, planWith, wish } from '../../test/fixtures/outlines.ts';
 import { DEFAULT_RENDER, emptyPlan, type Plan } from './plan.ts';
-import { parsePlan, PLAN_SCHEMA } from './schema.ts';
+import { parsePlan } from './parse.ts';
+import { PLAN_SCHEMA } from './schema.ts';
 
 const FULL: Plan = planWith({
   objects: { 'jars/jar_1': { name: 'hero', number: 3, hidden: ['camera'], notSeenIn: ['smoker/can'] } },

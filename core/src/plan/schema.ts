@@ -1,9 +1,7 @@
-import Ajv from 'ajv';
 import { WRITABLE_COMPRESSIONS } from '../formats/exr/write.ts';
 import { PASSES } from '../passes/registry.ts';
-import type { Field } from '../passes/pass.ts';
+import { fieldsSchema } from '../fields/schema.ts';
 import { PIXEL_FILTERS } from '../render/pixel-filter.ts';
-import type { Plan } from './plan.ts';
 
 const text = (maxLength: number, minLength = 0) => ({ type: 'string', maxLength, minLength }) as const;
 const whole = (minimum: number, maximum: number) => ({ type: 'integer', minimum, maximum }) as const;
@@ -15,23 +13,6 @@ const object = (properties: object, required = Object.keys(properties)) => ({
   required,
 });
 const NUMBER = whole(0, 65535);
-
-const who = {
-  oneOf: [
-    object({ of: { enum: ['object number', 'material number'] }, number: NUMBER }),
-    object({
-      of: { enum: ['objects', 'materials'] },
-      members: { type: 'array', maxItems: 5000, items: text(1000, 1) },
-    }),
-  ],
-};
-
-function fieldSchema(field: Field): object {
-  if (field.type === 'number') return number(field.min, field.max);
-  if (field.type === 'choice') return { enum: field.options.map((o) => o.value) };
-  if (field.type === 'text') return text(200);
-  return field.type === 'switch' ? { type: 'boolean' } : who;
-}
 
 /** JSON schema of an ID plan; the server, the command line and the interface all validate with it. */
 export const PLAN_SCHEMA = {
@@ -113,7 +94,7 @@ export const PLAN_SCHEMA = {
             properties: {
               // IDs do not survive anything less than 32 bits.
               depth: { enum: p.group === 'ids' ? ['float'] : ['half', 'float'] },
-              values: object(Object.fromEntries(p.fields.map((f) => [f.key, fieldSchema(f)])), []),
+              values: fieldsSchema(p.fields),
             },
           },
         })),
@@ -146,19 +127,3 @@ export const PLAN_SCHEMA = {
     }),
   }),
 } as const;
-
-const validate = new Ajv({ verbose: true, allErrors: false, strict: false }).compile(PLAN_SCHEMA);
-
-/** Checks anything for being a plan. Throws an Error that names the place and what is wrong there. */
-export function parsePlan(value: unknown): Plan {
-  if (!validate(value)) {
-    // The last one is about the whole of which the first one is a part.
-    const e = validate.errors![0]!;
-    const allowed = (e.params as { allowedValues?: unknown[] }).allowedValues;
-    const fault = allowed
-      ? `is ${JSON.stringify(e.data)}, which is none of: ${allowed.join(', ')}`
-      : e.message;
-    throw new Error(`${e.instancePath || 'The document'} ${fault}`);
-  }
-  return value as unknown as Plan;
-}

@@ -14,11 +14,15 @@ export class ConflictError extends Error {
 /** Steps kept for undo; older ones are forgotten. */
 const KEPT = 500;
 
-/** The edits of one kind of document, kept for undo and redo. `empty` is what it is before the first edit. */
+/**
+ * The edits of one kind of document, kept for undo and redo. `empty` is what it is before the first edit,
+ * `upgrade` brings what an earlier version has stored up to date.
+ */
 export class History<T> {
   constructor(
     private readonly kind: HistoryKind,
     private readonly empty: () => T,
+    private readonly upgrade: (stored: unknown) => unknown,
   ) {}
 
   private async load(client: Pool | Client, shotId: string, lock: boolean) {
@@ -37,7 +41,7 @@ export class History<T> {
     const current = steps.rows.find((s) => s.step === at);
     const state: HistoryState<T> = {
       revision: rows[0].revision ?? 0,
-      body: current?.body ?? this.empty(),
+      body: current?.body ? (this.upgrade(current.body) as T) : this.empty(),
     };
     // Before the oldest step that is kept nothing is known; before the very first one there was nothing.
     if (current && (at === 1 || steps.rows[0]!.step < at)) state.undo = current.label;

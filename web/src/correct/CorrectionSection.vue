@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElButton, ElSwitch } from 'element-plus';
 import { Plus, X } from '@lucide/vue';
-import { correctionOf, type Change, type CorrectionUse } from '@zesty-crow/core';
+import { correctionOf, withValue, type Change, type CorrectionUse, type FieldValue } from '@zesty-crow/core';
 import FieldControl from '../fields/FieldControl.vue';
 import { useChanges } from './changes.ts';
 import { useLook } from './look.ts';
@@ -10,12 +10,10 @@ defineProps<{ change: Change }>();
 const changes = useChanges();
 const view = useLook();
 
-const value = (use: CorrectionUse, key: string, neutral: number) => use.values[key] ?? neutral;
+const fields = (use: CorrectionUse) => correctionOf(use.kind)?.fields ?? [];
 
-function set(use: CorrectionUse, key: string, next: number, neutral: number): void {
-  const values = { ...use.values, [key]: next };
-  if (next === neutral) delete values[key];
-  use.values = values;
+function set(use: CorrectionUse, key: string, next: FieldValue): void {
+  use.values = withValue(fields(use), use.values, key, next);
 }
 </script>
 
@@ -48,20 +46,13 @@ function set(use: CorrectionUse, key: string, next: number, neutral: number): vo
         </button>
       </header>
       <FieldControl
-        v-for="p in correctionOf(use.kind)?.params ?? []"
-        :key="p.key"
-        :label="p.label"
-        :unit="p.unit"
-        :min="p.min"
-        :max="p.max"
-        :soft-min="p.softMin"
-        :soft-max="p.softMax"
-        :step="p.step"
-        :neutral="p.neutral"
-        :model-value="value(use, p.key, p.neutral)"
-        @update:model-value="set(use, p.key, $event, p.neutral)"
+        v-for="f in fields(use)"
+        :key="f.key"
+        :field="f"
+        :model-value="use.values[f.key] ?? f.neutral"
+        @update:model-value="set(use, f.key, $event)"
         @moving="view.adjusting = $event"
-        @commit="changes.commit(p.label)"
+        @commit="changes.commit(f.label)"
       />
     </article>
     <ElDropdown trigger="click" @command="(kind: string) => changes.addCorrection(change, kind)">

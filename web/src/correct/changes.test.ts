@@ -57,7 +57,7 @@ test('corrections are added and taken off a change', async () => {
   expect(stored()[0]!.corrections).toEqual([]);
 });
 
-test('when the list is replaced by what another window made, something of it is open', async () => {
+test('what another window made joins the list, and what is open stays open', async () => {
   changes.addChange('mine');
   await changes.commit('nothing more');
   server.edit('changes', 'theirs', {
@@ -67,6 +67,6 @@ test('when the list is replaced by what another window made, something of it is 
   changes.addChange('too late');
   await changes.commit('nothing more');
   await new Promise((resolve) => setTimeout(resolve, 5));
-  expect(changes.list.changes.map((c) => c.words)).toEqual(['theirs']);
-  expect(changes.open!.words).toBe('theirs');
+  expect(changes.list.changes.map((c) => c.words)).toEqual(['too late', 'theirs']);
+  expect(changes.open!.words).toBe('too late');
 });

@@ -15,7 +15,7 @@ const newId = () => crypto.randomUUID().slice(0, 13);
 /** The change list of the open shot, with its history on the server. */
 export const useChanges = defineStore('changes', () => {
   const document = useDocument('changes', emptyChangeList);
-  const { shotId, body: list, undoLabel, redoLabel, saving, commit, undo, redo, saveAgain } = document;
+  const { body: list, commit } = document;
   const openId = ref<string>();
   const open = computed(() => list.value.changes.find((c) => c.id === openId.value));
   watch(list, (now) => {
@@ -65,19 +65,12 @@ export const useChanges = defineStore('changes', () => {
   }
 
   return {
-    shotId,
+    ...document,
     list,
     openId,
     open,
-    undoLabel,
-    redoLabel,
-    saving,
     kinds: CORRECTIONS,
     load,
-    commit,
-    undo,
-    redo,
-    saveAgain,
     addChange,
     removeChange,
     moveChange,

@@ -11,7 +11,8 @@ import {
 } from 'element-plus';
 import { computed, ref } from 'vue';
 import { useChanges } from '../correct/changes.ts';
-import { api, fileUrl, type Job, type Version } from '../server/api.ts';
+import type { Job, Version } from '@zesty-crow/server/contract';
+import { api, fileUrl } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
 import { useJobs } from '../shell/jobs.ts';
 

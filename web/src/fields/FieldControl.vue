@@ -1,118 +1,90 @@
 <script setup lang="ts">
-import { ElInputNumber, ElSlider } from 'element-plus';
+import { ElColorPicker, ElInput, ElOption, ElSelect, ElSwitch } from 'element-plus';
+import type { ColourValue, Field, FieldValue } from '@zesty-crow/core/fields';
+import { linearToSrgb, srgbToLinear } from '@zesty-crow/core/colour';
 import { computed } from 'vue';
+import NumberControl from './NumberControl.vue';
 
-const props = defineProps<{
-  label: string;
-  unit: string;
-  modelValue: number;
-  min: number;
-  max: number;
-  softMin: number;
-  softMax: number;
-  step: number;
-  neutral: number;
-}>();
+/** Draws a field by its kind. Who a field means is chosen in Prepare, points by an editor of their own. */
+const props = defineProps<{ field: Field; modelValue: FieldValue | undefined }>();
 const emit = defineEmits<{
   /** While the value moves. */
-  'update:modelValue': [value: number];
+  'update:modelValue': [value: FieldValue];
   /** When it has come to rest: one step of the history. */
   commit: [];
   moving: [on: boolean];
 }>();
 
-const decimals = computed(() => (props.step < 1 ? 2 : 0));
-/** A mark at the value that changes nothing. */
-const marks = computed(() => ({ [props.neutral]: '' }));
-const onSlider = computed(() => Math.min(props.softMax, Math.max(props.softMin, props.modelValue)));
-
-function set(value: number | null | undefined): void {
-  const next = Math.min(props.max, Math.max(props.min, value ?? props.neutral));
-  if (next !== props.modelValue) emit('update:modelValue', next);
-}
-function reset(): void {
-  set(props.neutral);
+function choose(value: FieldValue): void {
+  emit('update:modelValue', value);
   emit('commit');
 }
-function entered(value: number | null | undefined): void {
-  set(value);
-  emit('commit');
-}
-function slid(value: number | number[]): void {
-  if (typeof value !== 'number') return;
-  emit('moving', true);
-  set(value);
-}
-function rest(): void {
-  emit('moving', false);
-  emit('commit');
+/** Swatches are shown and chosen in display values; what is stored is scene-linear. */
+const swatch = computed(() => {
+  const bytes = ((props.modelValue ?? [0, 0, 0]) as ColourValue).map((v) =>
+    Math.round(255 * Math.min(1, Math.max(0, linearToSrgb(v)))),
+  );
+  return `rgb(${bytes.join(', ')})`;
+});
+function chooseSwatch(text: string | null): void {
+  const bytes = (text?.match(/\d+/g) ?? []).slice(0, 3).map(Number);
+  if (bytes.length === 3) choose(bytes.map((b) => srgbToLinear(b / 255)) as unknown as ColourValue);
 }
 </script>
 
 <template>
-  <div class="control">
-    <span class="label" title="Double-click to reset" @dblclick="reset">{{ label }}</span>
-    <ElSlider
-      :model-value="onSlider"
-      :min="softMin"
-      :max="softMax"
-      :step="step"
-      :show-tooltip="false"
-      :marks="marks"
-      :aria-label="label"
+  <NumberControl
+    v-if="field.kind === 'number'"
+    :field="field"
+    :model-value="modelValue as number"
+    @update:model-value="$emit('update:modelValue', $event)"
+    @moving="$emit('moving', $event)"
+    @commit="$emit('commit')"
+  />
+  <div v-else class="line">
+    <span>{{ field.label }}</span>
+    <ElSelect
+      v-if="field.kind === 'choice'"
+      :model-value="modelValue as string"
       size="small"
-      title="Double-click to reset"
-      @input="slid"
-      @change="rest"
-      @dblclick="reset"
-    />
-    <ElInputNumber
-      :model-value="modelValue"
-      :min="min"
-      :max="max"
-      :step="step"
-      :precision="decimals"
-      :controls="false"
+      :aria-label="field.label"
+      @update:model-value="choose($event as string)"
+    >
+      <ElOption v-for="o in field.options" :key="o.value" :value="o.value" :label="o.label" />
+    </ElSelect>
+    <ElInput
+      v-else-if="field.kind === 'text'"
+      :model-value="modelValue as string"
       size="small"
-      :aria-label="`${label} in ${unit}`"
-      @change="entered"
+      :placeholder="field.hint"
+      :aria-label="field.label"
+      @change="choose($event)"
     />
-    <span class="unit">{{ unit }}</span>
+    <ElSwitch
+      v-else-if="field.kind === 'switch'"
+      class="paper-switch"
+      :model-value="modelValue === true"
+      size="small"
+      :aria-label="field.label"
+      @update:model-value="choose($event === true)"
+    />
+    <ElColorPicker
+      v-else-if="field.kind === 'colour'"
+      :model-value="swatch"
+      size="small"
+      color-format="rgb"
+      :aria-label="field.label"
+      @change="chooseSwatch"
+    />
   </div>
 </template>
 
 <style scoped>
-.control {
+.line {
   display: grid;
-  grid-template-columns: 76px 1fr 58px 34px;
+  grid-template-columns: 76px minmax(0, 1fr);
   align-items: center;
   gap: 10px;
   min-height: 30px;
-}
-.label {
-  cursor: default;
-}
-.unit {
-  color: var(--ink-quiet);
-  font-size: 13px;
-  margin-left: -5px;
-}
-.control :deep(.el-input-number) {
-  width: 58px;
-}
-.control :deep(.el-input-number .el-input__inner) {
-  text-align: right;
-}
-.control :deep(.el-slider) {
-  --el-slider-main-bg-color: #55534c;
-  --el-slider-height: 3px;
-  --el-slider-button-size: 14px;
-}
-.control :deep(.el-slider__stop) {
-  width: 2px;
-  height: 9px;
-  border-radius: 0;
-  top: -3px;
-  background: #8b887d;
 }
 </style>

@@ -2,7 +2,8 @@ import * as Comlink from 'comlink';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import type { Change } from '@zesty-crow/core';
-import { fileUrl, type Version } from '../server/api.ts';
+import type { Version } from '@zesty-crow/server/contract';
+import { fileUrl } from '../server/api.ts';
 import type {
   CastSummary,
   LookSettings,

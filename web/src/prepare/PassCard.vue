@@ -68,7 +68,7 @@ function set(key: string, value: unknown): void {
       <p class="paper-hint">{{ kind.hint }}</p>
       <template v-for="f in fields" :key="f.key">
         <WhoField
-          v-if="f.type === 'who'"
+          v-if="f.kind === 'who'"
           :label="f.label"
           :optional="f.optional"
           :model-value="whoAt(f.key)"
@@ -77,20 +77,20 @@ function set(key: string, value: unknown): void {
         <label v-else class="field">
           <span>{{ f.label }}</span>
           <ElInputNumber
-            v-if="f.type === 'number'"
-            :model-value="(use.values[f.key] as number | undefined) ?? f.default"
+            v-if="f.kind === 'number'"
+            :model-value="(use.values[f.key] as number | undefined) ?? f.neutral"
             :min="f.min"
             :max="f.max"
             :step="f.step"
             :controls="false"
             size="small"
             :aria-label="f.label"
-            @change="(n) => set(f.key, n ?? f.default)"
-            @dblclick="set(f.key, f.default)"
+            @change="(n) => set(f.key, n ?? f.neutral)"
+            @dblclick="set(f.key, f.neutral)"
           />
           <ElSelect
-            v-else-if="f.type === 'choice'"
-            :model-value="(use.values[f.key] as string | undefined) ?? f.default"
+            v-else-if="f.kind === 'choice'"
+            :model-value="(use.values[f.key] as string | undefined) ?? f.neutral"
             size="small"
             :aria-label="f.label"
             @update:model-value="set(f.key, $event)"
@@ -98,8 +98,8 @@ function set(key: string, value: unknown): void {
             <ElOption v-for="o in f.options" :key="o.value" :value="o.value" :label="o.label" />
           </ElSelect>
           <ElInput
-            v-else-if="f.type === 'text'"
-            :model-value="(use.values[f.key] as string | undefined) ?? f.default"
+            v-else-if="f.kind === 'text'"
+            :model-value="(use.values[f.key] as string | undefined) ?? f.neutral"
             size="small"
             :placeholder="f.hint"
             :aria-label="f.label"
@@ -113,7 +113,7 @@ function set(key: string, value: unknown): void {
             :aria-label="f.label"
             @update:model-value="set(f.key, $event)"
           />
-          <small v-if="f.type === 'number'">{{ f.unit }}</small>
+          <small v-if="f.kind === 'number'">{{ f.unit }}</small>
         </label>
       </template>
       <div class="foot">

@@ -2,7 +2,8 @@
 import { ElButton } from 'element-plus';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { api, type Shot } from '../server/api.ts';
+import type { Shot } from '@zesty-crow/server/contract';
+import { api } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
 import ShotBar from '../shot/ShotBar.vue';

@@ -5,6 +5,7 @@ import {
   checkPlan,
   emptyPlan,
   judgeWish,
+  neutralValues,
   passKind,
   planCost,
   proposePasses,
@@ -16,7 +17,8 @@ import {
 } from '@zesty-crow/core';
 import type { MemberPick } from '@zesty-crow/core/picks';
 import { useDocument } from '../shot/document.ts';
-import { api, type StoredScene } from '../server/api.ts';
+import type { StoredScene } from '@zesty-crow/server/contract';
+import { api } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 
 /** Something about an object or material; undefined takes it off. */
@@ -84,9 +86,7 @@ export const usePlan = defineStore('plan', () => {
   }
   function addPass(kind: string, values: Record<string, unknown> = {}): PassUse {
     const known = passKind(kind)!;
-    const defaults = Object.fromEntries(
-      known.fields.flatMap((f) => ('default' in f ? [[f.key, f.default]] : [])),
-    );
+    const defaults = neutralValues(known.fields);
     const use: PassUse = {
       id: newId(),
       kind,

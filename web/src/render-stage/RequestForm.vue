@@ -3,7 +3,7 @@ import { ElCheckbox, ElColorPicker, ElInputNumber, ElOption, ElSelect } from 'el
 import { computed, ref, watch } from 'vue';
 import type { RenderRequest } from '@zesty-crow/core';
 import { usePlan } from '../prepare/plan.ts';
-import type { Version } from '../server/api.ts';
+import type { Version } from '@zesty-crow/server/contract';
 import { type Asked, lookOf, memberOptions, requestOf } from './request.ts';
 
 const props = defineProps<{ versions: Version[] }>();

@@ -1,5 +1,5 @@
 import { emptyPlan, rosterOf, type Measured } from '@zesty-crow/core';
-import type { Render } from '../server/api.ts';
+import type { Render } from '@zesty-crow/server/contract';
 import { costRows } from './cost-rows.ts';
 
 const measured = (seconds: number): Measured & { frame: number } => ({

@@ -1,5 +1,5 @@
 import { planCost, type Measured, type Roster } from '@zesty-crow/core';
-import type { Render } from '../server/api.ts';
+import type { Render } from '@zesty-crow/server/contract';
 
 /** One pass as it was estimated and as it came out, a frame. */
 export interface CostRow {

@@ -1,97 +1,20 @@
-/** The server's answers and the calls that get them. */
-import type { ChangeList } from '@zesty-crow/core/changes';
-import type { MemberPick } from '@zesty-crow/core/picks';
-import type { Measured, Plan, RenderRequest } from '@zesty-crow/core/plan';
-import type { SceneOutline } from '@zesty-crow/core/scene';
-
-export interface ShotCard {
-  id: string;
-  name: string;
-  created: string;
-  edited: string;
-  version: number | null;
-  versionState: 'receiving' | 'reading' | 'ready' | 'failed' | null;
-  problem: string | null;
-  preview: string | null;
-  openChanges: number;
-  hasScene: boolean;
-}
-
-export interface StoredFile {
-  id: string;
-  role: 'picture' | 'sidecar' | 'preview' | 'scene' | 'scene-part' | 'result';
-  name: string;
-  size: number;
-  frame: number | null;
-}
-
-export interface Version {
-  id: string;
-  number: number;
-  source: 'import' | 'render';
-  state: 'receiving' | 'reading' | 'rendering' | 'ready' | 'failed';
-  problem: string | null;
-  width: number | null;
-  height: number | null;
-  created: string;
-  /** Wishes of the plan it was rendered by, with the picks that serve them. */
-  wishes: { id: string; words: string; picks: MemberPick[] }[] | null;
-  files: StoredFile[];
-}
-
-export type Shot = ShotCard & { versions: Version[] };
-
-export interface Job {
-  id: string;
-  kind: 'ingest' | 'render' | 'export' | 'scene';
-  shot_id: string;
-  version_id: string | null;
-  state: 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
-  progress: number;
-  message: string;
-  result: { fileId?: string; name?: string; size?: number } | null;
-  frame: number | null;
-  look: number;
-  keep: boolean;
-  created: string;
-  started: string | null;
-  ended: string | null;
-}
-
-/** A document of a shot with its place in the history. */
-export interface HistoryState<T> {
-  revision: number;
-  body: T;
-  undo?: string;
-  redo?: string;
-}
-export interface Documents {
-  changes: ChangeList;
-  plan: Plan;
-}
-
-export interface StoredScene {
-  files: { id: string; name: string; size: number; role: string }[];
-  outline: SceneOutline | null;
-  problem: string | null;
-}
-
-export type RenderJob = Omit<Job, 'kind' | 'shot_id' | 'version_id' | 'result' | 'keep' | 'created'>;
-
-export interface Render {
-  versionId: string;
-  number: number;
-  state: Version['state'];
-  problem: string | null;
-  created: string;
-  request: RenderRequest | null;
-  plan: Plan | null;
-  measured: (Measured & { frame: number })[];
-  jobs: RenderJob[];
-}
+/** The calls of the server; what they take and answer is typed by the server's own contract. */
+import type {
+  Documents,
+  ExportInput,
+  HistoryState,
+  Job,
+  Render,
+  Shot,
+  ShotCard,
+  StoredFile,
+  StoredScene,
+} from '@zesty-crow/server/contract';
+import type { Measured, RenderRequest } from '@zesty-crow/core/plan';
 
 /** A refusal by the server, in words for the user. */
 export class ServerProblem extends Error {
+  override name = 'ServerProblem';
   constructor(
     readonly status: number,
     readonly title: string,
@@ -205,18 +128,7 @@ export const api = {
   ) => call<HistoryState<Documents[K]>>('PUT', `/shots/${shot}/${kind}`, { revision, label, body }),
   moveDocument: <K extends keyof Documents>(kind: K, way: 'undo' | 'redo', shot: string, revision: number) =>
     call<HistoryState<Documents[K]>>('POST', `/shots/${shot}/${kind}/${way}`, { revision }),
-  export: (
-    version: string,
-    input: {
-      what: 'picture' | 'mask';
-      format: 'exr' | 'png';
-      depth: 8 | 16;
-      changeId?: string;
-      frame?: number;
-      name: string;
-      list: ChangeList;
-    },
-  ) => call<Job>('POST', `/versions/${version}/export`, input),
+  export: (version: string, input: ExportInput) => call<Job>('POST', `/versions/${version}/export`, input),
   jobs: () => call<Job[]>('GET', '/jobs'),
   cancelJob: (id: string) => call<void>('POST', `/jobs/${id}/cancel`),
   keepJob: (id: string) => call<void>('POST', `/jobs/${id}/keep`),

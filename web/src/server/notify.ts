@@ -4,6 +4,18 @@ import { ServerProblem } from './api.ts';
 /** Messages cover no button of the bar over a stage. */
 const BELOW_BAR = 46;
 
+/** Tells something that the artist should know and need not answer. */
+export function notify(text: string): void {
+  ElMessage({
+    type: 'warning',
+    message: text,
+    duration: 8000,
+    showClose: true,
+    grouping: true,
+    offset: BELOW_BAR,
+  });
+}
+
 /** Shows what went wrong, in the server's words where there are any. */
 export function notifyError(error: unknown): void {
   const text =

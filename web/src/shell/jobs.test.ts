@@ -1,6 +1,6 @@
 import { createPinia, setActivePinia } from 'pinia';
 import { FakeServer } from '../../test/fake-server.ts';
-import type { Job } from '../server/api.ts';
+import type { Job } from '@zesty-crow/server/contract';
 import { useJobs } from './jobs.ts';
 
 const job = (id: string, state: Job['state'], more: Partial<Job> = {}): Job => ({

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
-import { api, type Job } from '../server/api.ts';
+import type { Job } from '@zesty-crow/server/contract';
+import { api } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
 import { Redo2, Undo2 } from '@lucide/vue';
+import ConflictDialog from './ConflictDialog.vue';
 import type { Undoable } from './document.ts';
 
 /** The bar over a stage: the shot's name, what belongs to the stage, and what is saved. */
@@ -39,7 +40,22 @@ defineProps<{ name: string | undefined; document: Undoable }>();
       <Redo2 :size="18" :stroke-width="1.6" />
     </button>
     <slot name="end" />
+    <ConflictDialog
+      v-if="document.conflicts.length"
+      :conflicts="document.conflicts"
+      @settle="(conflict, side) => document.settleConflict(conflict, side)"
+    />
   </header>
+  <div v-for="left in document.leftBehind" :key="left.key" class="left-behind" role="status">
+    <span class="cut">
+      “{{ left.unsent.label }}” of {{ new Date(left.unsent.at).toLocaleString('en') }} was never saved: its
+      window was closed before the server had it.
+    </span>
+    <ElButton size="small" type="primary" @click="document.settleLeft(left.key, true)"
+      >Bring it back</ElButton
+    >
+    <ElButton size="small" @click="document.settleLeft(left.key, false)">Discard</ElButton>
+  </div>
 </template>
 
 <style scoped>
@@ -67,5 +83,16 @@ h1 {
 .step {
   display: grid;
   color: var(--on-room);
+}
+.left-behind {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  padding: 5px 12px;
+  background: var(--paper);
+  color: var(--ink);
+}
+.left-behind .cut {
+  flex: 1;
 }
 </style>

@@ -51,18 +51,139 @@ test('edits made while another is on its way are kept, and saved in their order'
   expect(samples(document)).toBe(16);
 });
 
-test('who comes second gets what the first one made, and overwrites nothing', async () => {
+/** The other window edits a plan as it is on the server. */
+function elsewhere(label: string, change: (plan: Plan) => void): void {
+  const plan = JSON.parse(JSON.stringify(server.body<Plan>('plan'))) as Plan;
+  change(plan);
+  server.edit('plan', label, plan);
+}
+const labels = () => server.documents['plan']!.list.map((s) => s.label);
+
+test('two quick edits here while another window has edited: all three are kept', async () => {
   const document = await open();
-  server.edit('plan', 'theirs', {
-    ...emptyPlan(),
-    rules: [{ what: 'objects', pattern: 'bees/*', number: 3 }],
-  });
+  elsewhere('theirs', (p) => p.rules.push({ what: 'objects', pattern: 'bees/*', number: 3, countUp: false }));
+  document.body.value.render.samples = 99;
+  void document.commit('mine, first');
+  document.body.value.render.bounces = 5;
+  await document.commit('mine, second');
+  expect(labels()).toEqual(['theirs', 'mine, first', 'mine, second']);
+  const there = server.body<Plan>('plan');
+  expect(there.rules).toHaveLength(1);
+  expect([there.render.samples, there.render.bounces]).toEqual([99, 5]);
+  expect(document.body.value).toEqual(there);
+  expect(document.saving.value).toBe('saved');
+  expect(document.conflicts.value).toEqual([]);
+  // Each step stands on what the other window made: undoing both leaves that.
+  await document.undo();
+  await document.undo();
+  expect(server.body<Plan>('plan').rules).toHaveLength(1);
+  expect(server.body<Plan>('plan').render.samples).toBe(emptyPlan().render.samples);
+});
+
+test('what both windows have edited is offered side by side, and either can be taken', async () => {
+  const document = await open();
+  elsewhere('theirs', (p) => (p.render.samples = 7));
+  document.body.value.render.samples = 99;
+  document.body.value.render.bounces = 5;
+  await document.commit('mine');
+  expect(samples(document)).toBe(7);
+  expect(server.body<Plan>('plan').render).toMatchObject({ samples: 7, bounces: 5 });
+  expect(document.conflicts.value).toEqual([{ place: ['render', 'samples'], mine: 99, theirs: 7 }]);
+  await document.settleConflict(document.conflicts.value[0]!, 'mine');
+  expect(server.body<Plan>('plan').render).toMatchObject({ samples: 99, bounces: 5 });
+  expect(document.conflicts.value).toEqual([]);
+});
+
+test('an undo that waits while another window has edited takes nothing of that back', async () => {
+  const document = await open();
   document.body.value.render.samples = 99;
   await document.commit('mine');
-  expect(document.body.value.rules).toHaveLength(1);
-  expect(samples(document)).not.toBe(99);
-  expect(document.saving.value).toBe('saved');
-  expect(server.documents['plan']!.list.map((s) => s.label)).toEqual(['theirs']);
+  elsewhere('theirs', (p) => (p.render.bounces = 9));
+  await document.undo();
+  expect(labels()).toEqual(['mine', 'theirs']);
+  expect(server.body<Plan>('plan').render).toMatchObject({ samples: 99, bounces: 9 });
+  expect(document.body.value).toEqual(server.body<Plan>('plan'));
+});
+
+test('an edit made while an undo is on its way stands on what the undo brings', async () => {
+  const document = await open();
+  for (const n of [16, 32]) {
+    document.body.value.render.samples = n;
+    await document.commit(`Samples ${n}`);
+  }
+  const undone = document.undo();
+  document.body.value.render.bounces = 7;
+  await Promise.all([undone, document.commit('Bounces')]);
+  expect(server.body<Plan>('plan').render).toMatchObject({ samples: 16, bounces: 7 });
+  expect(document.body.value).toEqual(server.body<Plan>('plan'));
+});
+
+test('what is being typed is not lost when the other window’s edit arrives with a conflict', async () => {
+  const document = await open();
+  elsewhere('theirs', (p) => (p.render.bounces = 9));
+  document.body.value.render.samples = 99;
+  const saved = document.commit('mine');
+  document.body.value.render.noise = 0.25;
+  await saved;
+  expect(document.body.value.render).toMatchObject({ samples: 99, bounces: 9, noise: 0.25 });
+  await document.commit('noise');
+  expect(server.body<Plan>('plan').render).toMatchObject({ samples: 99, bounces: 9, noise: 0.25 });
+});
+
+describe('edits that could not be sent', () => {
+  const kept = new Map<string, string>();
+  beforeEach(() => {
+    kept.clear();
+    globalThis.localStorage = {
+      get length() {
+        return kept.size;
+      },
+      key: (i: number) => [...kept.keys()][i] ?? null,
+      getItem: (key: string) => kept.get(key) ?? null,
+      setItem: (key: string, value: string) => void kept.set(key, value),
+      removeItem: (key: string) => void kept.delete(key),
+      clear: () => kept.clear(),
+    };
+  });
+  afterEach(() => {
+    delete (globalThis as { localStorage?: Storage }).localStorage;
+  });
+
+  test('wait in the browser, and are sent when the server is back', async () => {
+    const document = await open();
+    server.down = true;
+    document.body.value.render.samples = 48;
+    await document.commit('lost line');
+    document.body.value.render.bounces = 3;
+    await document.commit('still lost');
+    expect(document.saving.value).toBe('unsaved');
+    expect([...kept.values()].join()).toContain('"samples":48');
+    server.down = false;
+    server.tell('open');
+    await new Promise((resolve) => setTimeout(resolve, 20));
+    expect(document.saving.value).toBe('saved');
+    expect(labels()).toEqual(['lost line', 'still lost']);
+    expect(kept.size).toBe(0);
+  });
+
+  test('of a window that is gone are offered, and brought onto what is there now', async () => {
+    const document = await open();
+    server.down = true;
+    document.body.value.render.samples = 48;
+    await document.commit('lost line');
+    // The window is gone; what it kept lies under a name that no living window has.
+    const [[key, value]] = [...kept] as [[string, string]];
+    kept.clear();
+    kept.set(key.replace(/[^/]+$/, 'a-window-that-is-gone'), value);
+    server.down = false;
+    elsewhere('meanwhile', (p) => (p.render.bounces = 9));
+    const next = await open();
+    expect(next.leftBehind.value.map((l) => l.unsent.label)).toEqual(['lost line']);
+    await next.settleLeft(next.leftBehind.value[0]!.key, true);
+    expect(server.body<Plan>('plan').render).toMatchObject({ samples: 48, bounces: 9 });
+    expect(next.leftBehind.value).toEqual([]);
+    expect(kept.size).toBe(0);
+  });
 });
 
 test('an edit that the server did not take stays here and can be saved when it is back', async () => {

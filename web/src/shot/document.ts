@@ -1,13 +1,20 @@
-import { computed, ref, toRaw, type Ref } from 'vue';
-import { api, ServerProblem, type Documents, type HistoryState } from '../server/api.ts';
+import type { Documents, HistoryState } from '@zesty-crow/server/contract';
+import { computed, ref, shallowRef, toRaw, type Ref } from 'vue';
+import { api, ServerProblem } from '../server/api.ts';
 import { listen } from '../server/events.ts';
-import { notifyError } from '../server/notify.ts';
+import { notify, notifyError } from '../server/notify.ts';
+import { mergeDocuments, settle, type MergeConflict } from './merge.ts';
+import { UnsentStore, type Unsent } from './unsent.ts';
 
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(toRaw(value))) as T;
 
+/** Something that waits for the server, made on what stands before it in the queue. */
+type Step<T> = { do: 'save'; label: string; body: T } | { do: 'undo' | 'redo' };
+
 /**
- * A document of the open shot that is edited in place and recorded step by step on the server, with undo and redo
- * kept there. Two windows cannot overwrite each other: who comes second gets what the first one made.
+ * A document of the open shot that is edited in place and recorded step by step on the server, with undo and redo kept
+ * there. Every step is bound to the state it was made on. If another window was faster, what waits is rebased onto what
+ * that one made, change by change; what both have touched is offered side by side, and nothing is overwritten.
  */
 export function useDocument<K extends keyof Documents>(kind: K, empty: () => Documents[K]) {
   type Body = Documents[K];
@@ -17,78 +24,203 @@ export function useDocument<K extends keyof Documents>(kind: K, empty: () => Doc
   const redoLabel = ref<string>();
   /** `unsaved` tells that the server did not take the last edit. */
   const saving = ref<'saved' | 'saving' | 'unsaved'>('saved');
-  let revision = 0;
-  /** The document as the server has it: edits compare against it. */
-  let saved = '';
-  let queue: Promise<void> = Promise.resolve();
+  const conflicts = shallowRef<MergeConflict[]>([]);
+  /** Edits that a window which is gone could not send. */
+  const leftBehind = shallowRef<{ key: string; unsent: Unsent<Body> }[]>([]);
+
+  /** The document as the server has it. */
+  let confirmed: HistoryState<Body> = { revision: 0, body: empty() };
+  /** The document as it is once everything in the queue is done, as text: edits compare against it. */
+  let recorded = '';
+  let queue: Step<Body>[] = [];
+  let pumping: Promise<void> | undefined;
+  let unsent: UnsentStore<Body> | undefined;
 
   function labels(state: HistoryState<Body>): void {
-    revision = state.revision;
     undoLabel.value = state.undo;
     redoLabel.value = state.redo;
   }
-  function take(state: HistoryState<Body>): void {
-    labels(state);
-    body.value = state.body;
-    saved = JSON.stringify(state.body);
+  function show(next: Body): void {
+    body.value = copy(next);
+    recorded = JSON.stringify(next);
   }
-  async function load(id: string): Promise<void> {
-    shotId.value = id;
-    take(await api.document(kind, id));
-    saving.value = 'saved';
+  function take(state: HistoryState<Body>): void {
+    confirmed = state;
+    labels(state);
+    show(state.body);
   }
 
-  /** Runs server calls one after another; a conflict loads what the other window made. */
-  function queued(work: (id: string) => Promise<HistoryState<Body>>, keepLocal: boolean): Promise<void> {
-    queue = queue.then(async () => {
-      const id = shotId.value;
-      if (!id) return;
+  async function load(id: string): Promise<void> {
+    if (shotId.value !== id) conflicts.value = [];
+    shotId.value = id;
+    queue = [];
+    unsent = new UnsentStore(kind, id);
+    take(await api.document(kind, id));
+    saving.value = 'saved';
+    leftBehind.value = await unsent.left();
+  }
+
+  /** Keeps in the browser what the server does not have yet. */
+  function keepUnsent(): void {
+    const saves = queue.flatMap((s) => (s.do === 'save' ? [s] : []));
+    const last = saves.at(-1);
+    if (!last) return unsent?.clear();
+    unsent?.keep({
+      base: confirmed.body,
+      body: last.body,
+      label: saves.length === 1 ? last.label : `${saves.length} edits`,
+      at: Date.now(),
+    });
+  }
+
+  /**
+   * The state is another one than what waits was made on: puts what waits on top of it.
+   * @param own it is what this window's undo or redo has brought; later edits are meant to change that
+   */
+  function rebase(theirs: HistoryState<Body>, own: boolean): void {
+    const found: MergeConflict[] = [];
+    const put = (from: Body, to: Body, onto: Body): Body => {
+      const { body: merged, conflicts: more } = mergeDocuments(from, to, onto);
+      if (own) return more.reduce((b, c) => settle(b, c, c.mine), merged);
+      found.push(...more);
+      return merged;
+    };
+    let before = confirmed.body;
+    let after = theirs.body;
+    const next: Step<Body>[] = [];
+    let dropped = false;
+    for (const step of queue) {
+      // What undo meant here is not the last step any more.
+      if (step.do !== 'save') {
+        if (own) next.push(step);
+        else dropped = true;
+        continue;
+      }
+      const merged = put(before, step.body, after);
+      before = step.body;
+      if (JSON.stringify(merged) === JSON.stringify(after)) continue;
+      after = merged;
+      next.push({ ...step, body: merged });
+    }
+    // What is being edited right now, and no step yet.
+    const local = put(before, copy(body.value), after);
+    confirmed = theirs;
+    labels(theirs);
+    queue = next;
+    body.value = copy(local);
+    recorded = JSON.stringify(after);
+    const places = new Map([...conflicts.value, ...found].map((c) => [c.place.join('\0'), c]));
+    conflicts.value = [...places.values()];
+    if (dropped)
+      notify('Nothing was undone or redone: another window has edited since. Its edit is shown now.');
+  }
+
+  async function send(step: Step<Body>, id: string): Promise<HistoryState<Body>> {
+    return step.do === 'save'
+      ? api.saveDocument(kind, id, confirmed.revision, step.label.slice(0, 200), step.body)
+      : api.moveDocument(kind, step.do, id, confirmed.revision);
+  }
+
+  /** Sends what waits, one step after another, until nothing does or the server cannot be reached. */
+  async function pump(): Promise<void> {
+    const id = shotId.value;
+    while (id && queue.length && shotId.value === id) {
       saving.value = 'saving';
+      const step = queue[0]!;
       try {
-        const state = await work(id);
-        // Edits made while this was on its way stay; they are next in the queue.
-        if (keepLocal) labels(state);
-        else take(state);
-        saving.value = 'saved';
+        const state = await send(step, id);
+        if (shotId.value !== id) return;
+        queue.shift();
+        if (step.do === 'save') {
+          confirmed = state;
+          labels(state);
+        } else rebase(state, true);
       } catch (error) {
+        if (shotId.value !== id) return;
         const current =
           error instanceof ServerProblem
             ? (error.body['current'] as HistoryState<Body> | undefined)
             : undefined;
-        if (current) {
-          take(current);
-          saving.value = 'saved';
-        } else saving.value = 'unsaved';
-        notifyError(error);
+        if (current) rebase(current, false);
+        else if (error instanceof ServerProblem && error.status >= 400 && error.status < 500) {
+          // It will never be taken: what the server has is shown again.
+          queue = [];
+          take(confirmed);
+          notifyError(error);
+        } else {
+          saving.value = 'unsaved';
+          keepUnsent();
+          notifyError(error);
+          return;
+        }
       }
-    });
-    return queue;
+      keepUnsent();
+    }
+    saving.value = 'saved';
+  }
+  function flush(): Promise<void> {
+    return (pumping ??= pump().finally(() => (pumping = undefined)));
+  }
+  /** Puts a step into the queue; resolves when it was sent, or could not be. */
+  async function push(step: Step<Body>): Promise<void> {
+    queue.push(step);
+    keepUnsent();
+    // While the server is away, steps gather; the next connection sends them.
+    while (pumping) await pumping;
+    await flush();
   }
 
   /** Records the document as it is now as one step of the history. */
-  function commit(label: string): Promise<void> {
+  async function commit(label: string): Promise<void> {
     const now = JSON.stringify(body.value);
-    if (now === saved && saving.value !== 'unsaved') return queue;
-    saved = now;
-    const state = copy(body.value);
-    return queued((id) => api.saveDocument(kind, id, revision, label.slice(0, 200), state), true);
+    if (now === recorded) return pumping;
+    recorded = now;
+    await push({ do: 'save', label, body: copy(body.value) });
   }
-  const undo = () => queued((id) => api.moveDocument(kind, 'undo', id, revision), false);
-  const redo = () => queued((id) => api.moveDocument(kind, 'redo', id, revision), false);
-  const saveAgain = () => {
-    const state = copy(body.value);
-    return queued((id) => api.saveDocument(kind, id, revision, 'Edits made offline', state), true);
-  };
+  /** An edit that has not become a step yet would be lost by going back: it becomes one first. */
+  async function move(way: 'undo' | 'redo'): Promise<void> {
+    if (JSON.stringify(body.value) !== recorded) void commit('Edit');
+    await push({ do: way });
+  }
+  const undo = () => move('undo');
+  const redo = () => move('redo');
+  const saveAgain = () => flush();
+
+  /** Puts this window's side of a conflict into the document, or leaves it as it is. */
+  async function settleConflict(conflict: MergeConflict, side: 'mine' | 'theirs'): Promise<void> {
+    conflicts.value = conflicts.value.filter((c) => c !== conflict);
+    if (side === 'theirs') return;
+    body.value = settle(copy(body.value), conflict, conflict.mine);
+    await commit('Keep the edit of this window');
+  }
+
+  /** Takes up or drops edits that were left behind. */
+  async function settleLeft(key: string, bring: boolean): Promise<void> {
+    const found = leftBehind.value.find((l) => l.key === key);
+    leftBehind.value = leftBehind.value.filter((l) => l.key !== key);
+    if (found && bring) {
+      const merged = mergeDocuments(found.unsent.base, found.unsent.body, copy(body.value));
+      body.value = merged.body;
+      conflicts.value = [...conflicts.value, ...merged.conflicts];
+      await commit(`Bring back: ${found.unsent.label}`);
+    }
+    unsent?.forget(key);
+  }
 
   // Another window has edited it: follow, unless there is something here that it does not have.
+  async function follow(id: string): Promise<void> {
+    if (id !== shotId.value) return;
+    await pumping;
+    const idle = () => queue.length === 0 && JSON.stringify(body.value) === recorded;
+    if (id !== shotId.value || !idle()) return;
+    const state = await api.document(kind, id).catch(() => undefined);
+    if (state && id === shotId.value && state.revision > confirmed.revision && idle()) take(state);
+  }
   listen({
-    shot: (id) => {
-      if (id !== shotId.value) return;
-      void queue.then(async () => {
-        if (id !== shotId.value || saving.value !== 'saved' || JSON.stringify(body.value) !== saved) return;
-        const state = await api.document(kind, id).catch(() => undefined);
-        if (state && state.revision > revision && JSON.stringify(body.value) === saved) take(state);
-      });
+    shot: (id) => void follow(id),
+    connected: () => {
+      if (!shotId.value) return;
+      void (queue.length ? flush() : follow(shotId.value));
     },
   });
 
@@ -98,6 +230,8 @@ export function useDocument<K extends keyof Documents>(kind: K, empty: () => Doc
     saving,
     undoLabel,
     redoLabel,
+    conflicts,
+    leftBehind,
     canUndo: computed(() => undoLabel.value !== undefined),
     canRedo: computed(() => redoLabel.value !== undefined),
     load,
@@ -105,6 +239,8 @@ export function useDocument<K extends keyof Documents>(kind: K, empty: () => Doc
     undo,
     redo,
     saveAgain,
+    settleConflict,
+    settleLeft,
   };
 }
 
@@ -113,7 +249,11 @@ export interface Undoable {
   saving: 'saved' | 'saving' | 'unsaved';
   undoLabel: string | undefined;
   redoLabel: string | undefined;
+  conflicts: MergeConflict[];
+  leftBehind: { key: string; unsent: { label: string; at: number } }[];
   undo(): Promise<void>;
   redo(): Promise<void>;
   saveAgain(): Promise<void>;
+  settleConflict(conflict: MergeConflict, side: 'mine' | 'theirs'): Promise<void>;
+  settleLeft(key: string, bring: boolean): Promise<void>;
 }

@@ -1,0 +1,23 @@
+import { validateChangeList } from '../generated/validators.mjs';
+import type { ChangeList } from './change.ts';
+import { upgradeChangeList } from './upgrade.ts';
+
+/**
+ * Checks anything for being a change list, after bringing one of an earlier version up to date. Throws an Error that
+ * names the place and what is wrong there.
+ */
+export function parseChangeList(stored: unknown): ChangeList {
+  const value = upgradeChangeList(stored);
+  if (!validateChangeList(value)) {
+    const errors = validateChangeList.errors!;
+    const e = errors.find((x) => x.keyword !== 'oneOf' && x.keyword !== 'const') ?? errors[0]!;
+    const kind = (e.params as { allowedValue?: unknown }).allowedValue;
+    throw new Error(
+      `${e.instancePath || 'The document'} ${e.message}${typeof kind === 'string' ? ` "${kind}"` : ''}`,
+    );
+  }
+  const list = value as ChangeList;
+  const ids = new Set(list.changes.map((c) => c.id));
+  if (ids.size !== list.changes.length) throw new Error('Two changes have the same id');
+  return list;
+}

@@ -1,0 +1,47 @@
+/** What every setting has: a key under which its value is stored, and a label for people. */
+interface Base {
+  key: string;
+  label: string;
+}
+
+/** A number with its unit and limits. */
+export interface NumberField extends Base {
+  kind: 'number';
+  unit: string;
+  /** Hard limits, enforced by the schema. */
+  min: number;
+  max: number;
+  /** What a slider spans, if less than the limits; numbers typed in may go to those. */
+  softMin?: number;
+  softMax?: number;
+  step: number;
+  neutral: number;
+}
+/** A value from 0 to 1 for each of red, green and blue, scene-linear. */
+export type ColourValue = readonly [r: number, g: number, b: number];
+/** Points of a curve, rising in x; 0 to 1 in both directions unless the field says otherwise. */
+export type PointsValue = readonly (readonly [x: number, y: number])[];
+/** Things of a scene: those with a number, or by names and globs. */
+export type WhoValue =
+  | { of: 'object number' | 'material number'; number: number }
+  | { of: 'objects' | 'materials'; members: string[] };
+
+/**
+ * One thing that can be set: the only description of it, from which its schema, its control and its neutral value come.
+ * `neutral` is the value that changes nothing, or the usual one where nothing is neutral.
+ */
+export type Field =
+  | NumberField
+  | (Base & { kind: 'choice'; options: { value: string; label: string }[]; neutral: string })
+  | (Base & { kind: 'text'; hint: string; neutral: string })
+  | (Base & { kind: 'switch'; neutral: boolean })
+  | (Base & { kind: 'colour'; max: number; neutral: ColourValue })
+  | (Base & { kind: 'points'; most: number; neutral: PointsValue })
+  /** May be left open if `optional`; there is no neutral one. */
+  | (Base & { kind: 'who'; optional: boolean; neutral?: undefined });
+
+/** Any value that some field can hold, as it is stored in a document. */
+export type FieldValue = number | string | boolean | ColourValue | PointsValue | WhoValue;
+
+/** Stored values by key; what is neutral may be left out. */
+export type FieldValues = Readonly<Record<string, FieldValue>>;

@@ -1,0 +1,5 @@
+/** Fields: one description of a setting, from which schema, control and neutral value come. */
+export * from './field.ts';
+export * from './schema.ts';
+export * from './upgrade.ts';
+export * from './values.ts';

@@ -1,0 +1,29 @@
+import type { Field, FieldValue, FieldValues } from './field.ts';
+
+const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.stringify(b);
+
+/** Values that change nothing, by key. */
+export const neutralValues = (fields: readonly Field[]): Record<string, FieldValue> =>
+  Object.fromEntries(fields.flatMap((f) => (f.neutral === undefined ? [] : [[f.key, f.neutral]])));
+
+/** Stored values with what was left out at its neutral value. */
+export const wholeValues = (fields: readonly Field[], values: FieldValues): Record<string, FieldValue> => ({
+  ...neutralValues(fields),
+  ...values,
+});
+
+/** True if a set of values changes nothing. */
+export const isNeutral = (fields: readonly Field[], values: FieldValues): boolean =>
+  fields.every((f) => values[f.key] === undefined || same(values[f.key], f.neutral));
+
+/** The values with one of them set; a neutral one is left out, so that equal documents are equal. */
+export function withValue(
+  fields: readonly Field[],
+  values: FieldValues,
+  key: string,
+  value: FieldValue | undefined,
+): Record<string, FieldValue> {
+  const { [key]: _, ...rest } = values;
+  const neutral = fields.find((f) => f.key === key)?.neutral;
+  return value === undefined || same(value, neutral) ? rest : { ...rest, [key]: value };
+}

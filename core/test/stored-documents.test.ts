@@ -1,0 +1,34 @@
+import { readFileSync } from 'node:fs';
+import { parseChangeList } from '../src/changes/parse.ts';
+import { parsePlan } from '../src/plan/parse.ts';
+
+/** Documents as they were stored when their version was today's. They must open for ever. */
+const stored = (name: string) =>
+  JSON.parse(readFileSync(new URL(`./fixtures/documents/${name}.json`, import.meta.url), 'utf8')) as Record<
+    string,
+    unknown
+  >;
+
+test('a change list of version 1 opens with everything in it', () => {
+  const list = parseChangeList(stored('changes-v1'));
+  expect(list.changes.map((c) => c.words)).toEqual(['Lids in the green of the hive', '']);
+  expect(list.changes[0]!.who.map((p) => p.mode)).toEqual(['with', 'without', 'inside']);
+  expect(list.changes[0]!.corrections.map((c) => [c.kind, c.on, c.values])).toEqual([
+    ['hue-saturation-lightness', true, { hue: 150, saturation: -35, lightness: -8 }],
+    ['exposure', false, { stops: 0.35 }],
+  ]);
+});
+test('a plan of version 1 opens with everything in it', () => {
+  const before = stored('plan-v1');
+  const plan = parsePlan(before);
+  expect(plan.wishes.length).toBeGreaterThan(0);
+  expect(plan.passes.length).toBeGreaterThan(0);
+  for (const key of ['objects', 'materials', 'rules', 'wishes', 'passes', 'output', 'render'] as const)
+    expect(plan[key]).toEqual(before[key]);
+});
+test.each([
+  ['changes-v1', parseChangeList],
+  ['plan-v1', parsePlan],
+])('%s made by a newer Zesty Crow is refused with what to do', (name, parse) =>
+  expect(() => parse({ ...stored(name), version: 99 })).toThrow(/version 99.*Update it/),
+);

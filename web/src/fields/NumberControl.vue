@@ -1,0 +1,113 @@
+<script setup lang="ts">
+import { ElInputNumber, ElSlider } from 'element-plus';
+import type { NumberField } from '@zesty-crow/core/fields';
+import { computed } from 'vue';
+
+/** A number: label, slider, the number itself and its unit. */
+const props = defineProps<{ field: NumberField; modelValue: number }>();
+const emit = defineEmits<{
+  /** While the value moves. */
+  'update:modelValue': [value: number];
+  /** When it has come to rest: one step of the history. */
+  commit: [];
+  moving: [on: boolean];
+}>();
+
+const decimals = computed(() => (props.field.step < 1 ? 2 : 0));
+/** A mark at the value that changes nothing. */
+const marks = computed(() => ({ [props.field.neutral]: '' }));
+const low = computed(() => props.field.softMin ?? props.field.min);
+const high = computed(() => props.field.softMax ?? props.field.max);
+const onSlider = computed(() => Math.min(high.value, Math.max(low.value, props.modelValue)));
+
+function set(value: number | null | undefined): void {
+  const { min, max, neutral } = props.field;
+  const next = Math.min(max, Math.max(min, value ?? neutral));
+  if (next !== props.modelValue) emit('update:modelValue', next);
+}
+function reset(): void {
+  set(props.field.neutral);
+  emit('commit');
+}
+function entered(value: number | null | undefined): void {
+  set(value);
+  emit('commit');
+}
+function slid(value: number | number[]): void {
+  if (typeof value !== 'number') return;
+  emit('moving', true);
+  set(value);
+}
+function rest(): void {
+  emit('moving', false);
+  emit('commit');
+}
+</script>
+
+<template>
+  <div class="control">
+    <span class="label" title="Double-click to reset" @dblclick="reset">{{ field.label }}</span>
+    <ElSlider
+      :model-value="onSlider"
+      :min="low"
+      :max="high"
+      :step="field.step"
+      :show-tooltip="false"
+      :marks="marks"
+      :aria-label="field.label"
+      size="small"
+      title="Double-click to reset"
+      @input="slid"
+      @change="rest"
+      @dblclick="reset"
+    />
+    <ElInputNumber
+      :model-value="modelValue"
+      :min="field.min"
+      :max="field.max"
+      :step="field.step"
+      :precision="decimals"
+      :controls="false"
+      size="small"
+      :aria-label="`${field.label} in ${field.unit}`"
+      @change="entered"
+    />
+    <span class="unit">{{ field.unit }}</span>
+  </div>
+</template>
+
+<style scoped>
+.control {
+  display: grid;
+  grid-template-columns: 76px minmax(140px, 1fr) 58px 34px;
+  align-items: center;
+  gap: 10px;
+  min-height: 30px;
+}
+.label {
+  cursor: default;
+}
+.unit {
+  color: var(--ink-quiet);
+  font-size: 13px;
+  margin-left: -5px;
+}
+.control :deep(.el-input-number) {
+  width: 58px;
+}
+.control :deep(.el-input-number .el-input__inner) {
+  text-align: right;
+}
+.control :deep(.el-slider) {
+  --el-slider-main-bg-color: #55534c;
+  --el-slider-height: 3px;
+  --el-slider-button-size: 14px;
+}
+.control :deep(.el-slider__stop) {
+  width: 2px;
+  height: 9px;
+  border-radius: 0;
+  top: -3px;
+  background: #8b887d;
+}
+</style>

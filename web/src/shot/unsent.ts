@@ -1,0 +1,73 @@
+/** Edits that the server has not taken, as they are kept in the browser. */
+export interface Unsent<T> {
+  /** The document that the edits were made on. */
+  base: T;
+  body: T;
+  label: string;
+  /** When, in milliseconds since 1970. */
+  at: number;
+}
+
+const PREFIX = 'zesty-crow/unsent/';
+const windowId = crypto.randomUUID();
+
+// A lock is held for as long as this window lives: what one that lives has not sent yet is its own business.
+const locks = (globalThis.navigator as Navigator | undefined)?.locks;
+if (locks) void locks.request(`${PREFIX}${windowId}`, () => new Promise(() => undefined));
+
+async function living(): Promise<Set<string>> {
+  if (!locks) return new Set();
+  return new Set(((await locks.query()).held ?? []).map((lock) => lock.name ?? ''));
+}
+
+/**
+ * Where edits wait that could not be sent, so that they survive a closed or crashed tab. Each window has a place of its
+ * own for each document.
+ */
+export class UnsentStore<T> {
+  constructor(
+    private readonly kind: string,
+    private readonly shotId: string,
+    private readonly storage: Storage | undefined = globalThis.localStorage,
+  ) {}
+
+  private key(window: string): string {
+    return `${PREFIX}${this.kind}/${this.shotId}/${window}`;
+  }
+
+  keep(unsent: Unsent<T>): void {
+    try {
+      this.storage?.setItem(this.key(windowId), JSON.stringify(unsent));
+    } catch {
+      // No room in the browser: the edit is still in the page, which says that it is not saved.
+    }
+  }
+
+  /** Everything was sent. */
+  clear(): void {
+    this.storage?.removeItem(this.key(windowId));
+  }
+
+  /** What windows that are gone have left, oldest first. */
+  async left(): Promise<{ key: string; unsent: Unsent<T> }[]> {
+    const { storage } = this;
+    if (!storage) return [];
+    const alive = await living();
+    const found: { key: string; unsent: Unsent<T> }[] = [];
+    for (let i = 0; i < storage.length; i++) {
+      const key = storage.key(i)!;
+      const window = key.slice(this.key('').length);
+      if (!key.startsWith(this.key('')) || window === windowId || alive.has(`${PREFIX}${window}`)) continue;
+      try {
+        found.push({ key, unsent: JSON.parse(storage.getItem(key)!) as Unsent<T> });
+      } catch {
+        storage.removeItem(key);
+      }
+    }
+    return found.sort((a, b) => a.unsent.at - b.unsent.at);
+  }
+
+  forget(key: string): void {
+    this.storage?.removeItem(key);
+  }
+}
