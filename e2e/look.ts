@@ -1,7 +1,8 @@
 /**
- * npm run look -- STEP...: looks at a running application (ADDRESS, by default that of npm start) while building it.
+ * npm run look -- STEP...: looks at a running application (ADDRESS, by default that of npm start) while building it, in a
+ * window of SIZE, by default 1280x800.
  * Steps are done in order: go=PATH (with the name of a shot in braces for its id), wait=MS, click=XPATH,
- * at=CSS@X@Y (a click, from the middle of an element), type=CSS@TEXT, file=CSS@PATH, js=EXPRESSION (printed),
+ * at=CSS@X@Y (a click, from the middle of an element), over=CSS@X@Y (only moves there), press=KEYS, type=CSS@TEXT, file=CSS@PATH, js=EXPRESSION (printed),
  * snap=FILE (a PNG of the window).
  */
 import { By, Key, type WebDriver } from 'selenium-webdriver';
@@ -23,6 +24,18 @@ const VERBS: Record<string, (driver: WebDriver, arg: string, more: string[]) => 
       .click()
       .perform();
   },
+  async over(d, css, [x, y]) {
+    const origin = await d.findElement(By.css(css));
+    await d
+      .actions()
+      .move({ origin, x: Number(x), y: Number(y) })
+      .perform();
+  },
+  press: (d, keys) =>
+    d
+      .actions()
+      .sendKeys(...keys)
+      .perform(),
   async type(d, css, [text]) {
     const element = await d.findElement(By.css(css));
     await element.click();
@@ -33,14 +46,15 @@ const VERBS: Record<string, (driver: WebDriver, arg: string, more: string[]) => 
   snap: (d, file) => savePicture(d, file),
 };
 
-const driver = await openBrowser();
+const [width, height] = (process.env['SIZE'] ?? '1280x800').split('x').map(Number);
+const driver = await openBrowser(width, height);
 try {
   for (const step of process.argv.slice(2)) {
     const [, verb, rest] = /^(\w+)=(.*)$/s.exec(step) ?? [];
     const act = VERBS[verb ?? ''];
     if (!act) throw new Error(`${step} is no step.`);
     // An address or an expression may hold the sign that parts the others.
-    const [arg, ...more] = ['at', 'type', 'file'].includes(verb!) ? rest!.split('@') : [rest!];
+    const [arg, ...more] = ['at', 'over', 'type', 'file'].includes(verb!) ? rest!.split('@') : [rest!];
     await act(driver, arg!, more).catch((error: Error) => console.log(`${step}: ${error.message}`));
   }
   for (const entry of await driver.manage().logs().get('browser'))

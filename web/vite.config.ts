@@ -1,9 +1,10 @@
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vite';
+import { HEADERS } from '../server/src/http/security-headers.ts';
 
 export default defineConfig({
   plugins: [vue()],
   worker: { format: 'es' },
   build: { target: 'es2022', chunkSizeWarningLimit: 1500 },
-  server: { proxy: { '/api': 'http://127.0.0.1:4600' } },
+  server: { proxy: { '/api': 'http://127.0.0.1:4600' }, headers: HEADERS },
 });

@@ -31,16 +31,19 @@ export async function openBrowser(width = 1280, height = 800): Promise<WebDriver
     .forBrowser('chrome')
     .setChromeOptions(options)
     .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
-    .build()) as unknown as chrome.Driver;
-  // The window's size counts its frame; the page shall have exactly the size asked for.
-  await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+    .build()) as WebDriver;
+  await setSize(driver, width, height);
+  return driver;
+}
+
+/** Gives the page exactly this size; the window's own counts its frame. */
+export const setSize = (driver: WebDriver, width: number, height: number): Promise<void> =>
+  (driver as unknown as chrome.Driver).sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
     width,
     height,
     deviceScaleFactor: 1,
     mobile: false,
   });
-  return driver;
-}
 
 /** Waits for an element to be there and seen. */
 export async function see(driver: WebDriver, css: string, timeout = 20_000): Promise<WebElement> {

@@ -44,7 +44,7 @@ export class CorrectPage extends Page {
   /** Offsets from the viewer's middle for a place in the fitted picture. */
   private async offset(u: number, v: number, aspect: number): Promise<{ x: number; y: number }> {
     const box = await (await see(this.driver, '.viewer canvas')).getRect();
-    const width = Math.min(box.width - 32, (box.height - 32) * aspect);
+    const width = Math.min(box.width - 16, (box.height - 16) * aspect);
     return { x: Math.round((u - 0.5) * width), y: Math.round(((v - 0.5) * width) / aspect) };
   }
 

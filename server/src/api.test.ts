@@ -4,10 +4,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { startApplication, type Application } from '../../e2e/harness/application.ts';
-import { samplePath } from '../../core/test/fixtures/samples.ts';
+import { samplePath, truth } from '../../core/test/fixtures/samples.ts';
 import { smallScene } from '../../core/test/fixtures/small-scene.ts';
 import { emptyPlan } from '@zesty-crow/core/plan';
 import { readExr } from '@zesty-crow/core/formats/exr';
+import { halvesToFloats } from '@zesty-crow/core/planes';
 
 let application: Application;
 let database: pg.Client;
@@ -278,9 +279,27 @@ describe('exports', () => {
     const response = await fetch(`${application.address}/api/files/${job['result'].fileId}?download`);
     expect(response.headers.get('content-disposition')).toContain('attachment');
     const image = readExr(new Uint8Array(await response.arrayBuffer()));
-    expect(image.channels.map((c) => c.name)).toEqual(
-      readExr(sampleBytes('all.exr')).channels.map((c) => c.name),
-    );
+    const source = readExr(sampleBytes('all.exr'));
+    const picture = ['R', 'G', 'B', 'A'];
+    expect(image.channels.map((c) => c.name)).toEqual(source.channels.map((c) => c.name));
+    for (const [i, c] of source.channels.entries())
+      if (!picture.includes(c.name)) expect([c.name, image.channels[i]!.data]).toEqual([c.name, c.data]);
+    // One stop under full coverage of the brass is twice the light, and nothing where there is none of it.
+    const red = (of: typeof image) =>
+      halvesToFloats(of.channels.find((c) => c.name === 'R')!.data as Uint16Array);
+    const brass = readExr(sampleBytes('truth_material_masks.exr')).channels.find(
+      (c) => c.name === truth.materials['brass']!.channel,
+    )!.data as Float32Array;
+    const [before, after] = [red(source), red(image)];
+    let [inside, outside] = [0, 0];
+    for (let p = 0; p < brass.length; p++) {
+      if (brass[p] === 1 && before[p]! > 0.01) {
+        expect(after[p]! / before[p]!).toBeCloseTo(2, 2);
+        inside++;
+      } else if (brass[p] === 0) outside += Number(after[p] !== before[p]);
+    }
+    expect(inside).toBeGreaterThan(1000);
+    expect(outside).toBe(0);
   });
   test('of the mask of a change that is not there are refused', async () => {
     const { version } = await shotOf('object_two_ranks.exr');

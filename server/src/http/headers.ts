@@ -1,19 +1,6 @@
 import type { MiddlewareHandler } from 'hono';
 import { Problem } from './problem.ts';
-
-/**
- * Sent with every answer. Scripts come from here and from nowhere else, and evaluate no text; WebAssembly may be
- * compiled. The page is isolated from others, which is what shared memory asks for.
- */
-const HEADERS: Readonly<Record<string, string>> = {
-  'content-security-policy':
-    "script-src 'self' 'wasm-unsafe-eval'; style-src 'self' 'unsafe-inline'; worker-src 'self'; img-src 'self' blob: data:; frame-ancestors 'none'",
-  'cross-origin-opener-policy': 'same-origin',
-  'cross-origin-embedder-policy': 'require-corp',
-  'cross-origin-resource-policy': 'same-origin',
-  'x-content-type-options': 'nosniff',
-  'referrer-policy': 'no-referrer',
-};
+import { HEADERS } from './security-headers.ts';
 
 const LOCAL = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
 

@@ -180,7 +180,7 @@ textarea:focus {
 footer {
   display: flex;
   align-items: center;
-  gap: 14px;
+  gap: 10px;
   margin-top: 3px;
 }
 .bin {

@@ -9,7 +9,7 @@ const changes = useChanges();
 <template>
   <section class="sheet scroll" aria-label="The open change">
     <template v-if="changes.open">
-      <h2 class="cut" :title="changes.open.words">{{ changes.open.words || 'New change' }}</h2>
+      <h2>{{ changes.open.words || 'New change' }}</h2>
       <WhoSection :change="changes.open" />
       <CorrectionSection :change="changes.open" />
     </template>
@@ -25,6 +25,7 @@ const changes = useChanges();
 }
 h2 {
   margin: 0 0 12px;
+  overflow-wrap: anywhere;
   font-size: 17px;
   font-weight: 600;
 }

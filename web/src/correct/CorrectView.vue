@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { ElAlert, ElButton, ElOption, ElProgress, ElSelect } from 'element-plus';
+import { ElButton, ElOption, ElProgress, ElSelect, ElSplitter, ElSplitterPanel } from 'element-plus';
 import { ChevronLeft, ChevronRight } from '@lucide/vue';
-import { computed, onMounted, onUnmounted, ref, watch } from 'vue';
+import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
+import { frameNumbers } from '@zesty-crow/core/version';
 import { useRouter } from 'vue-router';
 import ExportDialog from '../export/ExportDialog.vue';
 import type { Probe } from '../picture/messages.ts';
@@ -13,12 +14,18 @@ import { notifyError } from '../server/notify.ts';
 import ShotBar from '../shot/ShotBar.vue';
 import { openExport } from '../shell/stages.ts';
 import PictureViewer from '../viewer/PictureViewer.vue';
+import type { Place } from '../viewer/tool.ts';
+import { TOOLS } from '../viewer/tools/registry.ts';
 import { useChanges } from './changes.ts';
 import ChangeListPanel from './ChangeListPanel.vue';
 import ChangeSheet from './ChangeSheet.vue';
 import { useLook } from './look.ts';
+import FindingsPanel from './FindingsPanel.vue';
 import PickBar from './PickBar.vue';
-import PointerReadout from './PointerReadout.vue';
+import { usePickTarget } from './pick-target.ts';
+import PointerTag from './PointerTag.vue';
+import SideColumn from './SideColumn.vue';
+import { FOLDED, NARROWEST, useColumns } from './use-columns.ts';
 import { useKeys } from './use-keys.ts';
 import ViewBar from './ViewBar.vue';
 
@@ -30,7 +37,10 @@ const view = useLook();
 
 const shot = ref<Shot>();
 const viewer = ref<InstanceType<typeof PictureViewer>>();
-const probe = ref<Probe>();
+const probe = shallowRef<Probe>();
+const pointer = shallowRef<Place>({ x: 0, y: 0 });
+const columns = useColumns();
+const pickTarget = usePickTarget();
 const zoomPercent = ref(100);
 const exporting = ref(false);
 
@@ -46,18 +56,14 @@ async function loadShot(): Promise<void> {
   }
 }
 async function openVersion(v: Version, wanted?: number): Promise<void> {
-  const numbers = framesOf(v);
+  const numbers = frameNumbers(v.files);
   frame.value = wanted !== undefined && numbers.includes(wanted) ? wanted : numbers[0];
   await picture.open(v, frame.value);
   pushChanges();
   pushLook();
 }
-const framesOf = (v: Version): number[] =>
-  [...new Set(v.files.flatMap((f) => (f.role === 'picture' && f.frame !== null ? [f.frame] : [])))].sort(
-    (a, b) => a - b,
-  );
 const frame = ref<number>();
-const frames = computed(() => (version.value ? framesOf(version.value) : []));
+const frames = computed(() => (version.value ? frameNumbers(version.value.files) : []));
 function goFrame(by: number): void {
   const next = frames.value[frames.value.indexOf(frame.value ?? NaN) + by];
   if (next !== undefined && version.value) void openVersion(version.value, next);
@@ -92,118 +98,177 @@ onUnmounted(() => {
   picture.close();
 });
 
-useKeys({
-  fit: () => viewer.value?.fit(),
-  actual: () => viewer.value?.zoomTo(1),
-  zoomBy: (factor) => viewer.value?.zoomBy(factor),
-});
+useKeys(
+  {
+    fit: () => viewer.value?.fit(),
+    actual: () => viewer.value?.zoomTo(1),
+    zoomBy: (factor) => viewer.value?.zoomBy(factor),
+  },
+  columns,
+);
 
-const findings = computed(() => picture.opened?.findings.filter((f) => f.severity !== 'info') ?? []);
+/** What the checks found in the version's first frame, and what reading this one has met. */
+const findings = computed(() => {
+  const v = version.value;
+  if (!v) return [];
+  const first = frame.value === undefined || frame.value === frames.value[0];
+  const all = [...(first ? (v.summary?.findings ?? []) : []), ...(picture.opened?.findings ?? [])];
+  return [...new Map(all.map((f) => [`${f.code} ${f.message}`, f])).values()];
+});
 </script>
 
 <template>
-  <div class="correct">
-    <aside class="left"><ChangeListPanel :wishes="version?.wishes ?? []" /></aside>
-    <div class="centre">
-      <ShotBar :name="shot?.name" :document="changes">
-        <ElSelect
-          v-if="version"
-          :model-value="version.id"
-          size="small"
-          class="versions"
-          aria-label="Version"
-          @update:model-value="(id: string) => openVersion(ready.find((v) => v.id === id)!)"
-        >
-          <ElOption
-            v-for="v in ready"
-            :key="v.id"
-            :value="v.id"
-            :label="`v${v.number}, ${v.source === 'render' ? 'rendered' : 'imported'}`"
-          />
-        </ElSelect>
-        <div v-if="frames.length > 1" class="frames" role="group" aria-label="Frame">
-          <button
-            class="plain-button"
-            type="button"
-            aria-label="Frame before"
-            :disabled="frame === frames[0]"
-            @click="goFrame(-1)"
+  <ElSplitter class="correct">
+    <ElSplitterPanel
+      v-model:size="columns.left.size.value"
+      :min="columns.left.open.value ? NARROWEST.left : FOLDED"
+      :max="columns.left.open.value ? '33%' : FOLDED"
+      :resizable="columns.left.open.value"
+    >
+      <SideColumn
+        side="left"
+        label="the change list"
+        key-name="L"
+        :open="columns.left.open.value"
+        @flip="columns.flipLeft()"
+      >
+        <div class="list">
+          <ChangeListPanel :wishes="version?.wishes ?? []" />
+          <FindingsPanel :findings="findings" />
+        </div>
+      </SideColumn>
+    </ElSplitterPanel>
+    <ElSplitterPanel>
+      <div class="centre">
+        <ShotBar :name="shot?.name" :document="changes">
+          <ElSelect
+            v-if="version"
+            :model-value="version.id"
+            size="small"
+            class="versions"
+            aria-label="Version"
+            @update:model-value="(id: string) => openVersion(ready.find((v) => v.id === id)!)"
           >
-            <ChevronLeft :size="16" />
-          </button>
-          <span>frame {{ frame }} of {{ frames.length }}</span>
-          <button
-            class="plain-button"
-            type="button"
-            aria-label="Frame after"
-            :disabled="frame === frames.at(-1)"
-            @click="goFrame(1)"
-          >
-            <ChevronRight :size="16" />
-          </button>
-        </div>
-        <template #end>
-          <ElButton size="small" type="primary" :disabled="!version" @click="exporting = true"
-            >Export…</ElButton
-          >
-        </template>
-      </ShotBar>
-      <ViewBar />
-      <div class="stage-picture">
-        <PictureViewer ref="viewer" @probe="probe = $event" @zoomed="zoomPercent = $event" />
-        <div v-if="picture.progress" class="veil" role="status">
-          <p>{{ picture.progress.text }}…</p>
-          <ElProgress
-            :percentage="Math.round(picture.progress.share * 100)"
-            :stroke-width="6"
-            color="#f0d94a"
-            :show-text="false"
+            <ElOption
+              v-for="v in ready"
+              :key="v.id"
+              :value="v.id"
+              :label="`v${v.number}, ${v.source === 'render' ? 'rendered' : 'imported'}`"
+            />
+          </ElSelect>
+          <div v-if="frames.length > 1" class="frames" role="group" aria-label="Frame">
+            <button
+              class="plain-button"
+              type="button"
+              aria-label="Frame before"
+              :disabled="frame === frames[0]"
+              @click="goFrame(-1)"
+            >
+              <ChevronLeft :size="16" />
+            </button>
+            <span>frame {{ frame }} of {{ frames.length }}</span>
+            <button
+              class="plain-button"
+              type="button"
+              aria-label="Frame after"
+              :disabled="frame === frames.at(-1)"
+              @click="goFrame(1)"
+            >
+              <ChevronRight :size="16" />
+            </button>
+          </div>
+          <template #end>
+            <ElButton size="small" type="primary" :disabled="!version" @click="exporting = true"
+              >Export…</ElButton
+            >
+          </template>
+        </ShotBar>
+        <ViewBar :zoom="zoomPercent" @fit="viewer?.fit()" @actual="viewer?.zoomTo(1)" />
+        <div class="stage-picture">
+          <PictureViewer
+            ref="viewer"
+            :look="view"
+            :make-tool="(host) => TOOLS.pick(host, pickTarget)"
+            @probe="
+              (found, at) => {
+                probe = found;
+                pointer = at;
+              }
+            "
+            @zoomed="zoomPercent = $event"
+            @update:divider="view.divider = $event"
           />
+          <PointerTag :probe="probe" :at="pointer" />
+          <div v-if="picture.progress" class="veil" role="status">
+            <p>{{ picture.progress.text }}…</p>
+            <ElProgress
+              :percentage="Math.round(picture.progress.share * 100)"
+              :stroke-width="6"
+              color="#f0d94a"
+              :show-text="false"
+            />
+          </div>
+          <div v-else-if="picture.problem" class="veil" role="alert">
+            <p>{{ picture.problem }}</p>
+          </div>
         </div>
-        <div v-else-if="picture.problem" class="veil" role="alert">
-          <p>{{ picture.problem }}</p>
-        </div>
-        <div v-if="findings.length" class="findings">
-          <ElAlert
-            v-for="f in findings"
-            :key="f.code + f.message"
-            :type="f.severity === 'error' ? 'error' : 'warning'"
-            :title="f.message"
-            show-icon
-          />
-        </div>
+        <PickBar :probe="probe" />
       </div>
-      <PickBar :zoom="zoomPercent" @fit="viewer?.fit()" @actual="viewer?.zoomTo(1)" />
-      <PointerReadout :probe="probe" />
-    </div>
-    <aside class="right"><ChangeSheet /></aside>
+    </ElSplitterPanel>
+    <ElSplitterPanel
+      v-model:size="columns.right.size.value"
+      :min="columns.right.open.value ? NARROWEST.right : FOLDED"
+      :max="columns.right.open.value ? '40%' : FOLDED"
+      :resizable="columns.right.open.value"
+    >
+      <SideColumn
+        side="right"
+        label="the open change"
+        key-name="S"
+        :open="columns.right.open.value"
+        @flip="columns.flipRight()"
+      >
+        <ChangeSheet />
+      </SideColumn>
+    </ElSplitterPanel>
+  </ElSplitter>
 
-    <ExportDialog
-      v-if="exporting && version"
-      :version="version"
-      :shot-name="shot!.name"
-      :frame="frame"
-      @close="exporting = false"
-    />
-  </div>
+  <ExportDialog
+    v-if="exporting && version"
+    :version="version"
+    :shot-name="shot!.name"
+    :frame="frame"
+    @close="exporting = false"
+  />
 </template>
 
 <style scoped>
 .correct {
-  display: grid;
-  grid-template-columns: 256px minmax(0, 1fr) 312px;
   height: 100%;
 }
-.left {
-  background: var(--room-deep);
-  min-height: 0;
-  border-right: 1px solid var(--room-line);
+.correct :deep(.el-splitter-panel) {
+  overflow: hidden;
 }
-.right {
+/* No bright lines beside the picture. */
+.correct :deep(.el-splitter-bar__dragger::before),
+.correct :deep(.el-splitter-bar__dragger::after) {
+  background-color: var(--room-line);
+}
+.correct :deep(.el-splitter-bar__dragger:hover::before) {
+  background-color: var(--on-room-quiet);
+}
+.list {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+}
+.list > :first-child {
+  flex: 1;
   min-height: 0;
 }
 .centre {
   display: flex;
+  height: 100%;
   flex-direction: column;
   min-width: 0;
   min-height: 0;
@@ -224,6 +289,7 @@ const findings = computed(() => picture.opened?.findings.filter((f) => f.severit
 }
 .stage-picture {
   position: relative;
+  overflow: hidden;
   flex: 1;
   min-height: 0;
 }
@@ -238,13 +304,5 @@ const findings = computed(() => picture.opened?.findings.filter((f) => f.severit
 }
 .veil :deep(.el-progress) {
   width: 260px;
-}
-.findings {
-  position: absolute;
-  left: 12px;
-  right: 12px;
-  bottom: 12px;
-  display: grid;
-  gap: 6px;
 }
 </style>

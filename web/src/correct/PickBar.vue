@@ -1,18 +1,19 @@
 <script setup lang="ts">
-import { ElInputNumber, ElOption, ElSelect, ElTooltip } from 'element-plus';
+import { ElOption, ElSelect, ElTooltip } from 'element-plus';
+import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { layerLabel } from './layer-label.ts';
 import { useLook } from './look.ts';
+import PixelValues from './PixelValues.vue';
 
-defineProps<{ zoom: number }>();
-defineEmits<{ fit: []; actual: [] }>();
+defineProps<{ probe: Probe | undefined }>();
 const view = useLook();
 const picture = usePicture();
 </script>
 
 <template>
-  <div class="room-bar pick-bar" role="toolbar" aria-label="Picking and view">
-    <div v-if="picture.cast.length" class="group" role="radiogroup" aria-label="What a click takes">
+  <div class="room-bar pick-bar" role="toolbar" aria-label="Picking">
+    <div v-if="picture.cast.length" class="group kinds" role="radiogroup" aria-label="What a click takes">
       <span class="lead">A click takes from</span>
       <ElSelect
         v-if="picture.cast.length > 3"
@@ -43,48 +44,14 @@ const picture = usePicture();
       </ElTooltip>
     </div>
     <span class="space" />
-    <label
-      class="field"
-      title="Changes how the picture is shown, not the picture. Double-click to reset."
-      @dblclick="view.stops = 0"
-    >
-      <span>View</span>
-      <ElInputNumber
-        v-model="view.stops"
-        size="small"
-        :min="-12"
-        :max="12"
-        :step="0.5"
-        :precision="1"
-        controls-position="right"
-        aria-label="View exposure in stops"
-      />
-      <span>stops</span>
-    </label>
-    <div class="group">
-      <button
-        class="plain-button room-button"
-        type="button"
-        title="Whole picture (key F)"
-        @click="$emit('fit')"
-      >
-        Fit
-      </button>
-      <button
-        class="plain-button room-button zoom"
-        type="button"
-        title="One to one (key H)"
-        @click="$emit('actual')"
-      >
-        {{ zoom < 10 ? zoom.toFixed(1) : Math.round(zoom) }} %
-      </button>
-    </div>
+    <PixelValues :probe="probe" />
   </div>
 </template>
 
 <style scoped>
 .pick-bar {
-  min-height: 36px;
+  container-type: inline-size;
+  min-height: 32px;
   border-top: 1px solid var(--room-line);
 }
 .lead {
@@ -92,20 +59,19 @@ const picture = usePicture();
   color: var(--on-room-quiet);
 }
 .layers {
+  flex: 0 1 190px;
   width: 190px;
-}
-.zoom {
-  min-width: 52px;
-}
-.field {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-}
-.field :deep(.el-input-number) {
-  width: 78px;
+  min-width: 92px;
 }
 .space {
   flex: 1;
+}
+@container (max-width: 720px) {
+  .lead {
+    display: none;
+  }
+}
+.kinds {
+  flex: 0 1 auto;
 }
 </style>

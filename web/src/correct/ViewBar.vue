@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import { ElTooltip } from 'element-plus';
+import { ElInputNumber, ElTooltip } from 'element-plus';
 import type { Look } from '../picture/messages.ts';
 import { useLook } from './look.ts';
 
+defineProps<{ zoom: number }>();
+defineEmits<{ fit: []; actual: [] }>();
 const view = useLook();
 
 const LOOKS: { look: Look; label: string; key: string }[] = [
@@ -64,12 +66,65 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
         </button>
       </ElTooltip>
     </div>
+    <span class="space" />
+    <label
+      class="field"
+      title="Changes how the picture is shown, not the picture. Double-click to reset."
+      @dblclick="view.stops = 0"
+    >
+      <span>View</span>
+      <ElInputNumber
+        v-model="view.stops"
+        size="small"
+        :min="-12"
+        :max="12"
+        :step="0.5"
+        :precision="1"
+        controls-position="right"
+        aria-label="View exposure in stops"
+      />
+      <span>stops</span>
+    </label>
+    <div class="group">
+      <button
+        class="plain-button room-button"
+        type="button"
+        title="Whole picture (key F)"
+        @click="$emit('fit')"
+      >
+        Fit
+      </button>
+      <button
+        class="plain-button room-button zoom"
+        type="button"
+        title="One to one (key H)"
+        @click="$emit('actual')"
+      >
+        {{ zoom < 10 ? zoom.toFixed(1) : Math.round(zoom) }} %
+      </button>
+    </div>
   </div>
 </template>
 
 <style scoped>
 .look-bar {
-  min-height: 42px;
+  flex-wrap: wrap;
+  row-gap: 0;
+  min-height: 36px;
   border-bottom: 1px solid var(--room-line);
+}
+.zoom {
+  min-width: 52px;
+}
+.field {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.field :deep(.el-input-number) {
+  width: 74px;
+}
+.space {
+  flex: 1;
 }
 </style>

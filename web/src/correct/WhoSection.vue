@@ -27,6 +27,8 @@ const found = computed(() => {
 });
 /** Neither seen in this frame nor in the layer's list of names. */
 const lost = (pick: MemberPick): boolean => {
+  // Until the picture is read, nobody knows.
+  if (!picture.opened) return false;
   const known = picture.cast.find((l) => l.name === pick.layer)?.unseen ?? [];
   return (
     matches(pick) === 0 &&
@@ -87,11 +89,11 @@ function addRule(): void {
           <ElOption v-for="(label, mode) in MODES" :key="mode" :value="mode" :label="label" />
         </ElSelect>
         <span
-          class="cut name"
-          :class="{ rule: pick.rule, lost: lost(pick), unseen: matches(pick) === 0 }"
-          :title="`${pick.member} (${pick.layer})${lost(pick) ? ': not in this version' : matches(pick) === 0 ? ': not seen in this frame' : ''}`"
+          class="name"
+          :class="{ rule: pick.rule, lost: lost(pick), unseen: picture.opened && matches(pick) === 0 }"
+          :title="`${pick.member} (${pick.layer})${lost(pick) ? ': not in this version' : picture.opened && matches(pick) === 0 ? ': not seen in this frame' : ''}`"
         >
-          {{ pick.member }}<template v-if="pick.rule"> ({{ matches(pick) }})</template>
+          {{ pick.member }}<template v-if="pick.rule && picture.opened"> ({{ matches(pick) }})</template>
           <small>{{ layerLabel(pick.layer, true) }}</small>
         </span>
         <button class="plain-button" type="button" :aria-label="`Remove ${pick.member}`" @click="remove(i)">
@@ -142,9 +144,9 @@ function addRule(): void {
 }
 .picks li {
   display: grid;
-  grid-template-columns: 84px minmax(0, 1fr) 18px;
+  grid-template-columns: 78px minmax(0, 1fr) 18px;
   align-items: center;
-  gap: 8px;
+  gap: 4px;
   min-height: 27px;
 }
 .picks :deep(.el-select__wrapper) {
@@ -153,6 +155,9 @@ function addRule(): void {
   background: transparent;
   padding-left: 0;
   color: var(--ink-quiet);
+}
+.name {
+  overflow-wrap: anywhere;
 }
 .name small {
   margin-left: 4px;

@@ -1,9 +1,12 @@
-import { onMounted, onUnmounted } from 'vue';
+import { useEventListener } from '@vueuse/core';
 import { useChanges } from './changes.ts';
 import { useLook } from './look.ts';
 
 /** The keys of the Correct stage. They rest while something is typed or a dialog is open. */
-export function useKeys(viewer: { fit(): void; actual(): void; zoomBy(factor: number): void }): void {
+export function useKeys(
+  viewer: { fit(): void; actual(): void; zoomBy(factor: number): void },
+  columns: { flipLeft(): void; flipRight(): void; flipBoth(): void },
+): void {
   const view = useLook();
   const changes = useChanges();
 
@@ -19,6 +22,9 @@ export function useKeys(viewer: { fit(): void; actual(): void; zoomBy(factor: nu
     n: () => view.behind++,
     f: () => viewer.fit(),
     h: () => viewer.actual(),
+    l: () => columns.flipLeft(),
+    s: () => columns.flipRight(),
+    w: () => columns.flipBoth(),
     '+': () => viewer.zoomBy(1.25),
     '-': () => viewer.zoomBy(0.8),
   };
@@ -46,14 +52,7 @@ export function useKeys(viewer: { fit(): void; actual(): void; zoomBy(factor: nu
     if (e.key.toLowerCase() === 'b') view.holdBefore = false;
   }
   const blur = () => (view.holdBefore = false);
-  onMounted(() => {
-    addEventListener('keydown', down);
-    addEventListener('keyup', up);
-    addEventListener('blur', blur);
-  });
-  onUnmounted(() => {
-    removeEventListener('keydown', down);
-    removeEventListener('keyup', up);
-    removeEventListener('blur', blur);
-  });
+  useEventListener('keydown', down);
+  useEventListener('keyup', up);
+  useEventListener('blur', blur);
 }

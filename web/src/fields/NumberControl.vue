@@ -79,26 +79,35 @@ function rest(): void {
 <style scoped>
 .control {
   display: grid;
-  grid-template-columns: 76px minmax(140px, 1fr) 58px 34px;
+  /* The slider has a line of its own: as long as the column is wide, and never less than 140 pixels. */
+  grid-template: 'label number unit' auto 'slider slider slider' 20px / minmax(0, 1fr) 62px auto;
   align-items: center;
-  gap: 10px;
-  min-height: 30px;
+  gap: 0 8px;
+  padding: 3px 0 5px;
 }
 .label {
+  grid-area: label;
   cursor: default;
 }
 .unit {
+  grid-area: unit;
+  min-width: 30px;
   color: var(--ink-quiet);
   font-size: 13px;
-  margin-left: -5px;
 }
 .control :deep(.el-input-number) {
-  width: 58px;
+  grid-area: number;
+  width: 62px;
 }
 .control :deep(.el-input-number .el-input__inner) {
   text-align: right;
 }
 .control :deep(.el-slider) {
+  grid-area: slider;
+  min-width: 140px;
+  /* The handle stays inside at both ends. */
+  padding: 0 7px;
+  height: 20px;
   --el-slider-main-bg-color: #55534c;
   --el-slider-height: 3px;
   --el-slider-button-size: 14px;

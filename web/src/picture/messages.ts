@@ -19,6 +19,14 @@ export interface CastSummary {
   unseen: string[];
 }
 
+/** A file of a version, and where it is to be had. */
+export interface PictureFile {
+  role: string;
+  name: string;
+  frame: number | null;
+  url: string;
+}
+
 /** What a version turned out to be once decoded. */
 export interface Opened {
   width: number;

@@ -2,10 +2,8 @@ import * as Comlink from 'comlink';
 import {
   ChangeStack,
   contourSegments,
-  mergeImages,
   displayByte,
-  openPicture,
-  readExr,
+  openFrame,
   tileBounds,
   viewCutOut,
   viewIds,
@@ -15,8 +13,20 @@ import {
   type Change,
   type OpenPicture,
 } from '@zesty-crow/core';
-import type { LookSettings, Opened, Probe, Reports, ShownTile, Surface, Swatches } from './messages.ts';
+import type {
+  LookSettings,
+  Opened,
+  PictureFile,
+  Probe,
+  Reports,
+  ShownTile,
+  Surface,
+  Swatches,
+} from './messages.ts';
 
+const WORDS = { loading: 'Loading', decoding: 'Decoding', indexing: 'Indexing IDs' } as const;
+/** Memory that a frame may need in a page, in bytes. */
+const MOST_MEMORY = 3 * 2 ** 30;
 /** Opacity, of 255, of the black over what is not picked. */
 const DIMMED = 115;
 /** Work between two looks at the message queue, in milliseconds. */
@@ -199,37 +209,22 @@ function idsAt(layer: CastLayer, p: number): { id: number; name: string; coverag
 }
 
 const api = {
-  /** Loads and decodes a version. */
+  /** Loads and decodes a frame of a version, the first one by default. */
   async open(
-    pictures: string[],
-    sidecarUrls: { name: string; url: string }[],
+    files: PictureFile[],
+    frame: number | undefined,
     remote: Comlink.Remote<Reports>,
   ): Promise<Opened> {
     reports = remote;
-    const files: Uint8Array[] = [];
-    for (const [i, url] of pictures.entries())
-      files.push(
-        await fetchBytes(
-          url,
-          (share) => void remote.progress(((i + share) / pictures.length) * 0.4, 'Loading'),
-        ),
-      );
-    const sidecars = new Map<string, string>();
-    for (const { name, url } of sidecarUrls) sidecars.set(name, await (await fetch(url)).text());
     let told = 0;
-    const image = mergeImages(
-      files.map((bytes, i) =>
-        readExr(bytes, {
-          onProgress: (done) => {
-            if (performance.now() - told < 60) return;
-            told = performance.now();
-            void remote.progress(0.4 + (0.45 * (i + done)) / files.length, 'Decoding');
-          },
-        }),
-      ),
-    );
-    void remote.progress(0.86, 'Indexing IDs');
-    open = openPicture(image, sidecars);
+    open = await openFrame(files, frame, ({ url }, onShare) => fetchBytes(url, onShare), {
+      maxMemory: MOST_MEMORY,
+      onProgress: (share, what) => {
+        if (performance.now() - told < 60 && what !== 'indexing') return;
+        told = performance.now();
+        void remote.progress(share, WORDS[what]);
+      },
+    });
     stack = new ChangeStack(open.planes, open.cast);
     const count = stack.tilesX * stack.tilesY;
     toCompute = new Uint8Array(count);
@@ -240,8 +235,8 @@ const api = {
     return {
       width: open.width,
       height: open.height,
-      dataWindow: image.header.dataWindow,
-      displayWindow: image.header.displayWindow,
+      dataWindow: open.image.header.dataWindow,
+      displayWindow: open.image.header.displayWindow,
       hasPicture: open.beauty !== undefined,
       cast: open.cast.map(({ name, family, members, unseen }) => ({ name, family, members, unseen })),
       findings: open.findings,

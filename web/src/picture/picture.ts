@@ -54,14 +54,6 @@ export const usePicture = defineStore('picture', () => {
     close();
     versionId.value = version.id;
     progress.value = { share: 0, text: 'Loading' };
-    const all = version.files.filter((f) => f.role === 'picture');
-    const ofFrame = all.filter((f) => f.frame === (frame ?? null));
-    const pictures = ofFrame.length ? ofFrame : all;
-    if (pictures.length === 0) {
-      problem.value = 'This version has no OpenEXR file.';
-      progress.value = undefined;
-      return;
-    }
     const own = new Worker(new URL('./picture-worker.ts', import.meta.url), { type: 'module' });
     worker = own;
     remote = Comlink.wrap<PictureWorker>(own);
@@ -80,11 +72,15 @@ export const usePicture = defineStore('picture', () => {
       own.onerror = (e) => reject(new Error(e.message || 'The picture could not be decoded.'));
     });
     try {
-      const sidecars = version.files.filter((f) => f.role === 'sidecar');
       opened.value = await Promise.race([
         remote.open(
-          pictures.map((f) => fileUrl(f.id)),
-          sidecars.map((f) => ({ name: f.name, url: fileUrl(f.id) })),
+          version.files.map(({ id, role, name, frame: number }) => ({
+            role,
+            name,
+            frame: number,
+            url: fileUrl(id),
+          })),
+          frame,
           Comlink.proxy(reports) as unknown as Comlink.Remote<Reports>,
         ),
         failed,

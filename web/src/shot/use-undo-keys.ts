@@ -1,4 +1,4 @@
-import { onMounted, onUnmounted } from 'vue';
+import { useEventListener } from '@vueuse/core';
 import type { Undoable } from './document.ts';
 
 /** Ctrl+Z and Ctrl+Shift+Z for a document; they rest while something is typed. */
@@ -10,6 +10,5 @@ export function useUndoKeys(document: Pick<Undoable, 'undo' | 'redo'>): void {
     e.preventDefault();
     void (key === 'y' || e.shiftKey ? document.redo() : document.undo());
   }
-  onMounted(() => window.addEventListener('keydown', down));
-  onUnmounted(() => window.removeEventListener('keydown', down));
+  useEventListener('keydown', down);
 }

@@ -1,0 +1,170 @@
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By, type WebDriver } from 'selenium-webdriver';
+import { apiOf } from '../harness/api.ts';
+import { startApplication, type Application } from '../harness/application.ts';
+import { openBrowser, see, setSize, withText } from '../harness/browser.ts';
+import { CorrectPage } from '../harness/correct-page.ts';
+
+let application: Application;
+let driver: WebDriver;
+let page: CorrectPage;
+let shots: { id: string; name: string }[];
+
+beforeAll(async () => {
+  application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-screens-')));
+  driver = await openBrowser();
+  page = new CorrectPage(driver);
+  await page.openShot(application.address, 'Honey table');
+  shots = await apiOf(application)<{ id: string; name: string }[]>('GET', '/shots');
+});
+afterAll(async () => {
+  await driver?.quit();
+  await application?.stop();
+});
+
+const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+interface Violation {
+  id: string;
+  help: string;
+  nodes: { target: string[]; any: { message: string }[] }[];
+}
+
+/** What axe finds wrong on the page, a line each. */
+async function faults(): Promise<string[]> {
+  // Through the browser's own tools, which no policy of the page holds back.
+  await driver.executeScript(AXE);
+  const found = await driver.executeAsyncScript<Violation[]>(
+    `const done = arguments[arguments.length - 1];
+     axe.run(document, { runOnly: ['wcag2a', 'wcag2aa'] }).then((r) => done(r.violations), (e) => done([{ id: String(e), help: '', nodes: [] }]));`,
+  );
+  return found.flatMap((v) =>
+    v.nodes.map((n) => `${v.id}: ${n.target.join(' ')} (${n.any[0]?.message ?? v.help})`),
+  );
+}
+/** What the browser complained of since the last look: policies above all. */
+async function complaints(): Promise<string[]> {
+  const entries = await driver.manage().logs().get('browser');
+  return entries
+    .map((e) => e.message)
+    .filter((m) => /Content Security Policy|Cross-Origin|Refused to/i.test(m));
+}
+/** Things on the page that stick out of the window. */
+const cutOff = () =>
+  driver.executeScript<string[]>(
+    `return [...document.querySelectorAll('button, input, textarea, h1, h2, h3, label')]
+       .filter((e) => e.checkVisibility() && !e.closest('.scroll, .el-popper, canvas'))
+       .map((e) => [e, e.getBoundingClientRect()])
+       .filter(([, r]) => r.width > 0 && (r.right > innerWidth + 1 || r.bottom > innerHeight + 1 || r.left < -1))
+       .map(([e, r]) => e.tagName + ' ' + (e.getAttribute('aria-label') ?? e.textContent.trim()).slice(0, 40) + ' ' + Math.round(r.right) + 'x' + Math.round(r.bottom))`,
+  );
+
+const SCREENS: [name: string, open: () => Promise<unknown>][] = [
+  [
+    'Shots',
+    async () => {
+      await driver.get(application.address);
+      await see(driver, 'button[aria-label="Open Honey table"] img');
+    },
+  ],
+  [
+    'Prepare',
+    async () => {
+      await driver.get(
+        `${application.address}/shots/${shots.find((s) => s.name === 'Honey table')!.id}/prepare`,
+      );
+      await see(driver, '.scene[data-drawn]:not([data-drawn="0"])', 60_000);
+    },
+  ],
+  [
+    'Render',
+    async () => {
+      await driver.get(
+        `${application.address}/shots/${shots.find((s) => s.name === 'Bee flight')!.id}/render`,
+      );
+      await see(driver, '.right canvas', 30_000);
+    },
+  ],
+  ['Correct', () => page.openShot(application.address, 'Honey table')],
+  [
+    'Correct with its findings',
+    async () => {
+      await page.openShot(application.address, 'Honey table');
+      await (await withText(driver, 'button', 'Findings')).click();
+      await see(driver, '.findings li');
+    },
+  ],
+  [
+    'Export',
+    async () => {
+      await page.openShot(application.address, 'Honey table');
+      await (await withText(driver, 'button', 'Export…')).click();
+      await see(driver, '.el-dialog');
+      await driver.sleep(500);
+    },
+  ],
+];
+
+describe.each(SCREENS)('%s', (_, open) => {
+  test('can be read and used by everyone, and breaks no policy', async () => {
+    await complaints();
+    await open();
+    expect(await faults()).toEqual([]);
+    expect(await complaints()).toEqual([]);
+  });
+});
+
+describe('the room of the picture', () => {
+  const picture = async () => (await see(driver, '.stage-picture')).getRect();
+
+  test.each([
+    [1024, 720],
+    [1280, 800],
+    [2560, 1440],
+  ])('at %i x %i nothing is cut off, and sliders are long enough to aim with', async (width, height) => {
+    await setSize(driver, width, height);
+    await page.openShot(application.address, 'Honey table');
+    expect(await cutOff()).toEqual([]);
+    for (const slider of await driver.findElements(By.css('.sheet .el-slider__runway')))
+      expect((await slider.getRect()).width).toBeGreaterThanOrEqual(140);
+    const room = await picture();
+    // On a large window the room goes to the picture.
+    if (width === 2560) expect(room.width / width).toBeGreaterThan(0.7);
+    if (width === 1280) expect(room.width / width).toBeGreaterThan(0.54);
+    await setSize(driver, 1280, 800);
+  });
+
+  test('columns fold away by key, both by one, and stay as they were after a reload', async () => {
+    await page.openShot(application.address, 'Honey table');
+    const wide = (await picture()).width;
+    await page.press('l');
+    expect((await picture()).width).toBeGreaterThan(wide + 150);
+    await page.press('s');
+    expect((await picture()).width).toBeGreaterThan(1150);
+    await driver.navigate().refresh();
+    await page.ready();
+    expect((await picture()).width).toBeGreaterThan(1150);
+    await page.press('w');
+    expect(Math.abs((await picture()).width - wide)).toBeLessThan(3);
+  });
+
+  test('a column is as wide as it was dragged, also after a reload', async () => {
+    const column = async () => (await see(driver, '.right.column')).getRect();
+    const before = await column();
+    const bar = (await driver.findElements(By.css('.el-splitter-bar__dragger')))[1]!;
+    await driver
+      .actions()
+      .move({ origin: bar })
+      .press()
+      .move({ origin: bar, x: -80, y: 0 })
+      .release()
+      .perform();
+    const after = await column();
+    expect(after.width).toBeGreaterThan(before.width + 60);
+    await driver.navigate().refresh();
+    await page.ready();
+    expect(Math.abs((await column()).width - after.width)).toBeLessThan(3);
+  });
+});

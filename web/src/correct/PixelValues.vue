@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { displayByte } from '@zesty-crow/core/colour';
+import type { Probe } from '../picture/messages.ts';
+import { usePicture } from '../picture/picture.ts';
+import { useLook } from './look.ts';
+
+/** The values under the pointer in one line that never changes its height. */
+const props = defineProps<{ probe: Probe | undefined }>();
+const picture = usePicture();
+const view = useLook();
+
+const origin = computed(() => picture.opened?.dataWindow ?? { xMin: 0, yMin: 0 });
+const linear = (v: number) => (Math.abs(v) >= 100 ? v.toFixed(1) : v.toFixed(4));
+const display = (v: number) => String(Math.round(displayByte(v * 2 ** view.stops))).padStart(3, '\u2007');
+const shown = computed(() => (view.holdBefore ? props.probe?.before : props.probe?.after));
+</script>
+
+<template>
+  <dl class="values" aria-label="Values under the pointer">
+    <template v-if="probe && shown">
+      <dt class="place">x, y</dt>
+      <dd class="place">{{ probe.x + origin.xMin }}, {{ probe.y + origin.yMin }}</dd>
+      <dt>linear</dt>
+      <dd>{{ shown.map(linear).join('  ') }}</dd>
+      <dt>display</dt>
+      <dd>{{ shown.map(display).join(' ') }}</dd>
+      <dt>mask</dt>
+      <dd>{{ (probe.mask * 100).toFixed(0) }} %</dd>
+    </template>
+  </dl>
+</template>
+
+<style scoped>
+.values {
+  display: flex;
+  flex: none;
+  gap: 5px;
+  margin: 0;
+  font-size: 13px;
+  white-space: pre;
+}
+dt {
+  color: var(--on-room-quiet);
+}
+dd {
+  margin: 0 8px 0 0;
+}
+dd:last-child {
+  margin-right: 0;
+}
+/* The bar is the container: what is left out first is what the tag and the eye tell anyway. */
+@container (max-width: 600px) {
+  .place {
+    display: none;
+  }
+}
+</style>

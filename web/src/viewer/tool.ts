@@ -1,0 +1,45 @@
+import type { ShallowRef } from 'vue';
+import type { Probe } from '../picture/messages.ts';
+
+/** A place in the picture, in its pixels; fractions count. */
+export interface Place {
+  x: number;
+  y: number;
+}
+
+/** What a tool gets from the viewer. */
+export interface ToolHost {
+  /** Everything at the pixel of a place. */
+  probe(at: Place): Promise<Probe | undefined>;
+  /** Screen pixels a picture pixel. */
+  scale(): number;
+}
+
+/**
+ * What the pointer does in the picture: one file a tool in `tools/`, and one line in `tools/registry.ts`. A tool knows
+ * the viewer, and what it works on is handed to it by the screen that uses it.
+ */
+export interface ViewerTool {
+  /** Outline of what a click would take, in picture pixels, drawn by the viewer. */
+  hover: ShallowRef<Float32Array | undefined>;
+  down(at: Place): void;
+  /** The button is held. */
+  drag(at: Place): void;
+  up(): void;
+  /** The pointer rests or moves over the picture; `probe` is what lies there. */
+  over(probe: Probe | undefined): void;
+  leave(): void;
+}
+
+/** How the picture is shown, as far as the viewer has to know. */
+export interface ViewerLook {
+  look: 'picture' | 'ids' | 'mask' | 'cutout';
+  /** Outline what is picked and dim the rest. */
+  showPicks: boolean;
+  /** A value is being dragged: outlines would be in the way. */
+  adjusting: boolean;
+  /** Share of the width at which before and after are divided. */
+  divider: number | undefined;
+  /** The picture as rendered, everywhere. */
+  holdBefore: boolean;
+}
