@@ -68,6 +68,14 @@ const IN_WORDS = {
     'The data of Zesty Crow may not be written here. Choose another folder: ZESTY_CROW_DATA=… npm start',
 };
 
+/** What went wrong, for people; programs that are run here tell faults of the machine in words of their own. */
+function inWords(error) {
+  const text = String(error?.message ?? error);
+  if (/No space left on device/.test(text)) return IN_WORDS.ENOSPC;
+  if (/Read-only file system/.test(text)) return IN_WORDS.EROFS;
+  return IN_WORDS[error?.code] ?? (error instanceof Stop ? text : (error?.stack ?? text));
+}
+
 try {
   if (Number(process.versions.node.split('.')[0]) < 20) throw new Stop('Node.js 20 or newer is needed.');
   const taken = takeFolder();
@@ -88,7 +96,6 @@ try {
   if (stopping) await database.stop();
   else runServer({ ZESTY_CROW_DATA: dataFolder() });
 } catch (error) {
-  const words = error instanceof Stop ? error.message : IN_WORDS[error?.code];
-  say(words ?? error.stack);
+  say(inWords(error));
   await stop(1);
 }

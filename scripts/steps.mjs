@@ -112,7 +112,16 @@ export function buildWeb() {
 /** The folder for everything that belongs to this installation and not to the repository. */
 export function dataFolder(name = '') {
   const folder = resolve(process.env.ZESTY_CROW_DATA ?? join(HOUSE, '.data'), name);
-  mkdirSync(folder, { recursive: true });
+  try {
+    mkdirSync(folder, { recursive: true });
+  } catch (error) {
+    // Node.js tells a read-only disk as ENOENT here.
+    throw new Stop(
+      error.code === 'ENOSPC'
+        ? 'The disk is full. Make room, then start again.'
+        : `The folder for the data cannot be made: ${folder}. Is the disk read-only, or a file in its place? Choose another one: ZESTY_CROW_DATA=… npm start`,
+    );
+  }
   return folder;
 }
 

@@ -193,6 +193,7 @@ test('files from elsewhere become shots: with names beside them, with overscan, 
 
   await (await see(driver, 'button[aria-label="Open Object sidecar"]:not([disabled])')).click();
   await page.ready();
+  await (await withText(driver, 'button', 'New change')).click();
   // What a rule matches here is what it matches on export: names, not numbers.
   await page.typeInto(await page.field('Find members'), 'bees/*');
   await page.says('.picks', '(3)');

@@ -11,6 +11,17 @@ interface Steps {
 }
 type Listener = (event: { data: string }) => void;
 
+/** A value with its keys in the order in which PostgreSQL's jsonb keeps them: by length, then by their letters. */
+function keptAsJsonb(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(keptAsJsonb);
+  if (typeof value !== 'object' || value === null) return value;
+  return Object.fromEntries(
+    Object.entries(value)
+      .sort(([a], [b]) => a.length - b.length || (a < b ? -1 : 1))
+      .map(([k, v]) => [k, keptAsJsonb(v)]),
+  );
+}
+
 /**
  * A server in memory behind `fetch` and `EventSource`, with one shot: documents with their history and the answer to
  * an edit of an old revision, a scene, figures and jobs.
@@ -76,7 +87,7 @@ export class FakeServer {
   /** An edit by another window. */
   edit(kind: string, label: string, body: unknown): void {
     const d = this.documents[kind]!;
-    d.list = [...d.list.slice(0, d.at), { label, body }];
+    d.list = [...d.list.slice(0, d.at), { label, body: keptAsJsonb(body) }];
     d.at++;
     d.revision++;
   }

@@ -4,7 +4,7 @@ import { idToHex } from '../idlayers/ids.ts';
 import type { Finding } from '../findings/finding.ts';
 import type { IdLayer } from '../idlayers/load.ts';
 import { openPicture, type OpenPicture } from '../version/open-picture.ts';
-import { CHECKS } from './checks.ts';
+import { CHECKS } from './registry.ts';
 
 /** What a file is and holds, as `zesty-crow inspect --json` prints it. */
 export interface Inspection {
@@ -45,7 +45,7 @@ export function inspectOpen(open: OpenPicture): Inspection {
         id: idToHex(m.id),
       })),
     })),
-    findings: [...open.findings, ...CHECKS.flatMap((check) => check(open))],
+    findings: [...open.findings, ...CHECKS.flatMap((check) => check.run(open))],
   };
 }
 

@@ -28,7 +28,7 @@ const summary = computed(() =>
       <component :is="ICONS[sorted[0]!.severity]" :size="15" :class="sorted[0]!.severity" />
       <span>Findings</span><span class="summary cut">{{ summary }}</span>
     </button>
-    <ul v-if="open" class="scroll">
+    <ul v-if="open" class="scroll" tabindex="0">
       <li v-for="f in sorted" :key="f.code + f.message" :data-code="f.code">
         <component :is="ICONS[f.severity]" :size="15" :class="f.severity" :aria-label="f.severity" />
         <span>{{ f.message }}</span>

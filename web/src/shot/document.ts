@@ -3,7 +3,7 @@ import { computed, ref, shallowRef, toRaw, type Ref } from 'vue';
 import { api, ServerProblem } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notify, notifyError } from '../server/notify.ts';
-import { mergeDocuments, settle, type MergeConflict } from './merge.ts';
+import { mergeDocuments, sameJson, settle, type MergeConflict } from './merge.ts';
 import { UnsentStore, type Unsent } from './unsent.ts';
 
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(toRaw(value))) as T;
@@ -98,7 +98,7 @@ export function useDocument<K extends keyof Documents>(kind: K, empty: () => Doc
       }
       const merged = put(before, step.body, after);
       before = step.body;
-      if (JSON.stringify(merged) === JSON.stringify(after)) continue;
+      if (sameJson(merged, after)) continue;
       after = merged;
       next.push({ ...step, body: merged });
     }

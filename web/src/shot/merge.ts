@@ -15,7 +15,16 @@ export interface Merged<T> {
 type Item = { id: string };
 type Json = Record<string, unknown>;
 
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+/** Equal as JSON; the order of keys means nothing, and the database keeps another one. */
+export function sameJson(a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return false;
+  if (Array.isArray(a) !== Array.isArray(b)) return false;
+  const [x, y] = [a as Json, b as Json];
+  const keys = (o: Json) => Object.keys(o).filter((k) => o[k] !== undefined);
+  return keys(x).length === keys(y).length && keys(x).every((k) => sameJson(x[k], y[k]));
+}
+const same = sameJson;
 const isItems = (value: unknown): value is Item[] =>
   Array.isArray(value) &&
   value.every((v) => typeof v === 'object' && v !== null && typeof (v as Item).id === 'string');

@@ -278,7 +278,7 @@ h1 {
 }
 .hint {
   flex: 1;
-  color: var(--on-room-quiet);
+  color: var(--on-room);
 }
 .uploads {
   margin-bottom: 18px;

@@ -1,0 +1,15 @@
+import type { Finding } from '../findings/finding.ts';
+import type { OpenPicture } from '../version/open-picture.ts';
+
+/**
+ * One thing that is looked at: one file a check in `checks/`, and one line in `registry.ts`. A check says what it looks
+ * at, and tells what it found; a sound picture gives nothing.
+ */
+export interface Check {
+  /** Stable name of its findings, or of the first kind of them. */
+  code: string;
+  title: string;
+  /** What it needs: one frame put together from its files. */
+  scope: 'frame';
+  run(open: OpenPicture): Finding[];
+}

@@ -1,0 +1,103 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { sample } from '../../test/fixtures/samples.ts';
+import { makeString, stringAttribute } from '../formats/exr/attributes.ts';
+import { halvesToFloats } from '../planes/half.ts';
+import type { ExrChannel, ExrImage } from '../formats/exr/types.ts';
+import { inspect } from './inspect.ts';
+
+const codes = (image: ExrImage, sidecars?: Map<string, string>) =>
+  inspect(image, sidecars).findings.map((f) => f.code);
+
+/** A copy of a sample with some attributes and channels changed. */
+function damaged(
+  name: string,
+  attribute: (name: string, value: string) => string | undefined = (_, v) => v,
+  channel: (c: ExrChannel) => ExrChannel | undefined = (c) => c,
+): ExrImage {
+  const image = sample(name);
+  const channels = image.channels.flatMap((c) => channel(c) ?? []);
+  return {
+    channels,
+    header: {
+      ...image.header,
+      channels: channels.map(({ data: _, ...info }) => info),
+      attributes: image.header.attributes.flatMap((a) => {
+        if (a.type !== 'string') return [a];
+        const value = attribute(a.name, stringAttribute([a], a.name)!);
+        return value === undefined ? [] : [makeString(a.name, value)];
+      }),
+    },
+  };
+}
+const manifest = (change: (text: string) => string | undefined) =>
+  damaged('object_only_zips.exr', (name, value) => (name.endsWith('/manifest') ? change(value) : value));
+const first = (text: string) => /^\{\s*("[^"]+")\s*:\s*("[0-9a-f]+")/.exec(text)!;
+const cover = (change: (data: Float32Array) => void) =>
+  damaged('object_only_zips.exr', undefined, (c) => {
+    if (!/00\.[Gg]/.test(c.name)) return c;
+    const data = c.data instanceof Uint16Array ? halvesToFloats(c.data) : (c.data as Float32Array).slice();
+    change(data);
+    return { ...c, type: 'float', data };
+  });
+const typed = (type: 'half' | 'uint') =>
+  damaged('object_only_zips.exr', undefined, (c) =>
+    /\d\d\./.test(c.name)
+      ? {
+          ...c,
+          type,
+          data: type === 'half' ? new Uint16Array(c.data.length) : new Uint32Array(c.data.length),
+        }
+      : c,
+  );
+
+/** Every finding there is, with a file that has it. */
+const DAMAGED: Record<string, () => string[]> = {
+  'windows-differ': () => codes(sample('object_overscan.exr')),
+  'no-picture': () => codes(sample('object_only_zips.exr')),
+  'no-id-layers': () =>
+    codes(damaged('all.exr', (name, v) => (name.startsWith('cryptomatte/') ? undefined : v))),
+  'coverage-over-one': () => codes(cover((d) => d.fill(0.9))),
+  'coverage-not-a-number': () => codes(cover((d) => (d[7] = NaN))),
+  'ids-unknown': () => codes(manifest((text) => text.replace(first(text)[2]!, '"00c0ffee"'))),
+  'names-unseen': () => codes(manifest((text) => text.replace('{', '{"not/there":"01234567",'))),
+  'ids-half': () => codes(typed('half')),
+  'ids-integer': () => codes(typed('uint')),
+  'ranks-missing': () =>
+    codes(
+      damaged('object_only_zips.exr', undefined, (c) =>
+        /\d\d\./.test(c.name) ? { ...c, name: `x${c.name}y` } : c,
+      ),
+    ),
+  'conversion-unknown': () =>
+    codes(damaged('object_only_zips.exr', (name, v) => (name.endsWith('/conversion') ? 'by_hand' : v))),
+  'manifest-missing': () => codes(sample('object_no_manifest.exr')),
+  'manifest-damaged': () => codes(manifest(() => '{"lid": 5}')),
+  'name-clash': () => codes(manifest((text) => text.replace('{', `{"twin":${first(text)[2]},`))),
+  'name-repaired': () => codes(manifest((text) => text.replace(first(text)[1]!, '"hi\\u0000ve"'))),
+  'sidecar-missing': () => codes(sample('object_sidecar.exr')),
+  'sidecar-outside': () =>
+    codes(damaged('object_sidecar.exr', (name, v) => (name.endsWith('/manif_file') ? '../names.json' : v))),
+};
+
+test.each(Object.entries(DAMAGED))('%s is told of a file that has it', (code, find) =>
+  expect(find()).toContain(code),
+);
+
+test('sound files have none of the kind that says something is wrong', () => {
+  for (const name of ['all.exr', 'object_rle.exr', 'material_piz.exr'])
+    expect(inspect(sample(name)).findings.filter((f) => f.severity !== 'info')).toEqual([]);
+});
+
+test('no finding is left without a file here', () => {
+  const folders = ['../inspect/checks', '../idlayers', '../version'];
+  const told = new Set<string>();
+  for (const folder of folders)
+    for (const name of readdirSync(new URL(folder, import.meta.url)).filter((n) =>
+      /(?<!\.test)\.ts$/.test(n),
+    )) {
+      const text = readFileSync(new URL(`${folder}/${name}`, import.meta.url), 'utf8');
+      for (const [, code] of text.matchAll(/code: '([a-z-]+)'/g)) told.add(code!);
+    }
+  expect(told.size).toBeGreaterThan(10);
+  expect([...told].filter((code) => !(code in DAMAGED))).toEqual([]);
+});
