@@ -85,6 +85,8 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
         `${application.address}/shots/${shots.find((s) => s.name === 'Bee flight')!.id}/render`,
       );
       await see(driver, '.right canvas', 30_000);
+      // Buttons change their colour with a short motion when they can be pressed.
+      await driver.sleep(600);
     },
   ],
   ['Correct', () => page.openShot(application.address, 'Honey table')],

@@ -25,7 +25,7 @@ import PickBar from './PickBar.vue';
 import { usePickTarget } from './pick-target.ts';
 import PointerTag from './PointerTag.vue';
 import SideColumn from './SideColumn.vue';
-import { FOLDED, NARROWEST, useColumns } from './use-columns.ts';
+import { NARROWEST, useColumns } from './use-columns.ts';
 import { useKeys } from './use-keys.ts';
 import ViewBar from './ViewBar.vue';
 
@@ -121,8 +121,8 @@ const findings = computed(() => {
   <ElSplitter class="correct">
     <ElSplitterPanel
       v-model:size="columns.left.size.value"
-      :min="columns.left.open.value ? NARROWEST.left : FOLDED"
-      :max="columns.left.open.value ? '33%' : FOLDED"
+      :min="NARROWEST.left"
+      max="33%"
       :resizable="columns.left.open.value"
     >
       <SideColumn
@@ -217,8 +217,8 @@ const findings = computed(() => {
     </ElSplitterPanel>
     <ElSplitterPanel
       v-model:size="columns.right.size.value"
-      :min="columns.right.open.value ? NARROWEST.right : FOLDED"
-      :max="columns.right.open.value ? '40%' : FOLDED"
+      :min="NARROWEST.right"
+      max="40%"
       :resizable="columns.right.open.value"
     >
       <SideColumn

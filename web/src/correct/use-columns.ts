@@ -9,7 +9,7 @@ export interface Column {
 }
 
 /** What is left of a folded column: a strip to unfold it by. */
-export const FOLDED = 20;
+const FOLDED = 20;
 export const NARROWEST = { left: 208, right: 244 };
 
 /**
