@@ -268,9 +268,7 @@ describe('exports', () => {
   test('are computed at full resolution, with every other channel kept', async () => {
     const { version } = await shotOf('all.exr');
     const ask = {
-      what: 'picture',
-      format: 'exr',
-      depth: 16,
+      kind: 'corrected-exr',
       name: 'dusk_corrected',
       list: list(change('Brass')),
     };
@@ -304,9 +302,7 @@ describe('exports', () => {
   test('of the mask of a change that is not there are refused', async () => {
     const { version } = await shotOf('object_two_ranks.exr');
     const ask = {
-      what: 'mask',
-      format: 'png',
-      depth: 16,
+      kind: 'mask-png',
       name: 'm',
       changeId: 'gone',
       list: list(change('Brass')),

@@ -126,13 +126,11 @@ export interface Render {
   jobs: RenderJob[];
 }
 
-/** What an export is asked for: the corrected picture, or the mask of one change. */
+/** What an export is asked for. */
 export interface ExportInput {
-  what: 'picture' | 'mask';
-  format: 'exr' | 'png';
-  /** Bits of a PNG picture. */
-  depth: 8 | 16;
-  /** The change whose mask is meant. */
+  /** A kind from the core's registry. */
+  kind: string;
+  /** The change that is meant, for kinds of one change. */
   changeId?: string;
   /** File name without ending. */
   name: string;

@@ -1,5 +1,6 @@
 import { Hono } from 'hono';
 import { CHANGE_LIST_SCHEMA, parseChangeList } from '@zesty-crow/core/changes';
+import { exportKind, EXPORTS } from '@zesty-crow/core/exports';
 import { Problem } from '../http/problem.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
 import type { Services } from '../services.ts';
@@ -9,11 +10,9 @@ import type { ExportInput } from '../contract.ts';
 const exportInput = bodyOf<ExportInput>({
   type: 'object',
   additionalProperties: false,
-  required: ['what', 'format', 'depth', 'name', 'list'],
+  required: ['kind', 'name', 'list'],
   properties: {
-    what: { enum: ['picture', 'mask'] },
-    format: { enum: ['exr', 'png'] },
-    depth: { enum: [8, 16] },
+    kind: { enum: EXPORTS.map((e) => e.kind) },
     changeId: { type: 'string', maxLength: 64 },
     frame: { type: 'integer', minimum: 0, maximum: 1e6 },
     name: { type: 'string', minLength: 1, maxLength: 120, pattern: '^[^/\\\\:\\u0000-\\u001f]+$' },
@@ -34,7 +33,7 @@ export function exportRoutes({ pool, queue }: Services): Hono {
     } catch (error) {
       throw new Problem(400, 'The change list cannot be used.', `${(error as Error).message}.`);
     }
-    if (input.what === 'mask' && !input.list.changes.some((x) => x.id === input.changeId))
+    if (exportKind(input.kind)?.of === 'change' && !input.list.changes.some((x) => x.id === input.changeId))
       throw new Problem(400, 'It is not said whose mask is meant.', 'Choose a change.');
     return c.json(
       await queue.enqueue(pool, { kind: 'export', shotId: version.shot_id, versionId: version.id, input }),

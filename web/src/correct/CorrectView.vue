@@ -12,7 +12,7 @@ import { api } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
 import ShotBar from '../shot/ShotBar.vue';
-import { openExport } from '../shell/stages.ts';
+import { openExport } from '../shell/open-export.ts';
 import PictureViewer from '../viewer/PictureViewer.vue';
 import type { Place } from '../viewer/tool.ts';
 import { TOOLS } from '../viewer/tools/registry.ts';

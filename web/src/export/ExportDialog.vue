@@ -9,6 +9,7 @@ import {
   ElRadioGroup,
   ElSelect,
 } from 'element-plus';
+import { exportKind, EXPORTS } from '@zesty-crow/core/exports';
 import { computed, ref } from 'vue';
 import { useChanges } from '../correct/changes.ts';
 import type { Job, Version } from '@zesty-crow/server/contract';
@@ -21,19 +22,13 @@ const emit = defineEmits<{ close: [] }>();
 const changes = useChanges();
 const jobs = useJobs();
 
-type Kind = 'picture-exr' | 'picture-png8' | 'picture-png16' | 'mask-png' | 'mask-exr' | 'list';
-const KINDS: { kind: Kind; label: string; note: string }[] = [
-  {
-    kind: 'picture-exr',
-    label: 'Corrected picture, EXR',
-    note: 'Scene-linear half; all other channels of the source are kept as they are.',
-  },
-  { kind: 'picture-png8', label: 'Corrected picture, PNG 8 bit', note: 'sRGB, for looking at.' },
-  { kind: 'picture-png16', label: 'Corrected picture, PNG 16 bit', note: 'sRGB with fine steps.' },
-  { kind: 'mask-exr', label: 'Mask of one change, EXR', note: '32-bit float coverage in a channel Y.' },
-  { kind: 'mask-png', label: 'Mask of one change, PNG 16 bit', note: 'Coverage as grey, no gamma.' },
-  { kind: 'list', label: 'Change list, JSON', note: 'For applying the same changes from the command line.' },
-];
+/** The change list itself needs no computing: it is saved from here. */
+const LIST = {
+  kind: 'list',
+  label: 'Change list, JSON',
+  note: 'For applying the same changes from the command line.',
+};
+const KINDS = [...EXPORTS, LIST];
 
 const plain = (text: string) =>
   text
@@ -42,16 +37,17 @@ const plain = (text: string) =>
     .replace(/[^a-z0-9]+/g, '_')
     .replace(/^_+|_+$/g, '') || 'shot';
 
-const kind = ref<Kind>('picture-exr');
+const kind = ref(EXPORTS[0]!.kind);
+const chosen = computed(() => exportKind(kind.value));
 const changeId = ref(changes.openId ?? changes.list.changes[0]?.id);
 const base = ref(`${plain(props.shotName)}_v${props.version.number}`);
 const jobId = ref<string>();
 const fetched = ref(false);
 
-const isMask = computed(() => kind.value.startsWith('mask'));
-const ending = computed(() => (kind.value === 'list' ? 'json' : kind.value.includes('exr') ? 'exr' : 'png'));
+const isMask = computed(() => chosen.value?.of === 'change');
+const ending = computed(() => chosen.value?.ending ?? 'json');
 const part = computed(() => {
-  if (kind.value === 'list') return 'changes';
+  if (!chosen.value) return 'changes';
   if (!isMask.value) return 'corrected';
   return `mask_${plain(changes.list.changes.find((c) => c.id === changeId.value)?.words ?? '').slice(0, 40)}`;
 });
@@ -74,7 +70,7 @@ function download(url: string, name: string): void {
 
 async function start(): Promise<void> {
   fetched.value = false;
-  if (kind.value === 'list') {
+  if (!chosen.value) {
     const text = JSON.stringify(changes.list, null, 1);
     const url = URL.createObjectURL(new Blob([text], { type: 'application/json' }));
     download(url, `${stem.value}.json`);
@@ -84,9 +80,7 @@ async function start(): Promise<void> {
   }
   try {
     const made = await api.export(props.version.id, {
-      what: isMask.value ? 'mask' : 'picture',
-      format: kind.value.includes('exr') ? 'exr' : 'png',
-      depth: kind.value === 'picture-png8' ? 8 : 16,
+      kind: kind.value,
       ...(isMask.value && changeId.value ? { changeId: changeId.value } : {}),
       name: stem.value,
       ...(props.frame === undefined ? {} : { frame: props.frame }),
@@ -147,7 +141,7 @@ async function start(): Promise<void> {
       <ElButton v-if="running" @click="jobs.cancel(job!.id)">Cancel export</ElButton>
       <ElButton v-else @click="emit('close')">Close</ElButton>
       <ElButton type="primary" :disabled="!!fault || !!running" @click="start">
-        {{ kind === 'list' ? 'Save' : 'Compute at full resolution' }}
+        {{ !chosen ? 'Save' : 'Compute at full resolution' }}
       </ElButton>
     </template>
   </ElDialog>

@@ -3,35 +3,29 @@ import { ElTooltip } from 'element-plus';
 import { LayoutGrid } from '@lucide/vue';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
-import { openExport } from './stages.ts';
+import { STAGES } from './stages.ts';
 
 const route = useRoute();
 const shot = computed(() => (typeof route.params['id'] === 'string' ? route.params['id'] : undefined));
 
-const link = (name: string, label: string, text: string) => ({
-  name: label,
-  text: route.name === name ? 'You are here' : shot.value ? text : 'Open a shot first',
-  current: route.name === name,
-  to: shot.value && route.name !== name ? { name, params: { id: shot.value } } : undefined,
-});
-interface Stage {
-  name: string;
-  text: string;
-  current?: boolean;
-  to?: { name: string; params: { id: string } } | undefined;
-  act?: (() => void) | undefined;
-}
-const stages = computed<Stage[]>(() => [
-  link('prepare', 'Prepare', 'Name, number, wish, plan the passes'),
-  link('render', 'Render', 'Render picture and passes'),
-  { name: 'Inspect', text: 'Look at every pass. This stage is not built yet.' },
-  link('correct', 'Correct', 'Change things in the finished picture'),
-  {
-    name: 'Export',
-    text: openExport.value ? 'Save pictures and masks' : 'Open Correct to export from it',
-    act: openExport.value,
-  },
-]);
+const stages = computed(() =>
+  STAGES.map(({ name, label, hint, view, act }) => {
+    const current = route.name === name;
+    return {
+      label,
+      current,
+      to: view && shot.value && !current ? { name, params: { id: shot.value } } : undefined,
+      act: act?.value,
+      text: current
+        ? 'You are here'
+        : act && !act.value
+          ? 'Open Correct to export from it'
+          : view && !shot.value
+            ? 'Open a shot first'
+            : hint,
+    };
+  }),
+);
 </script>
 
 <template>
@@ -44,13 +38,13 @@ const stages = computed<Stage[]>(() => [
       <span>Shots</span>
     </RouterLink>
     <ol>
-      <li v-for="(stage, i) in stages" :key="stage.name">
+      <li v-for="(stage, i) in stages" :key="stage.label">
         <ElTooltip :content="stage.text" placement="right" :show-after="200">
           <button v-if="stage.act" class="stop plain-button" type="button" @click="stage.act()">
-            <b>{{ i + 1 }}</b><span>{{ stage.name }}</span>
+            <b>{{ i + 1 }}</b><span>{{ stage.label }}</span>
           </button>
           <RouterLink v-else-if="stage.to" class="stop" :to="stage.to">
-            <b>{{ i + 1 }}</b><span>{{ stage.name }}</span>
+            <b>{{ i + 1 }}</b><span>{{ stage.label }}</span>
           </RouterLink>
           <span
             v-else
@@ -59,7 +53,7 @@ const stages = computed<Stage[]>(() => [
             :aria-disabled="!stage.current"
             :aria-current="stage.current ? 'step' : undefined"
           >
-            <b>{{ i + 1 }}</b><span>{{ stage.name }}</span>
+            <b>{{ i + 1 }}</b><span>{{ stage.label }}</span>
           </span>
         </ElTooltip>
       </li>

@@ -1,28 +1,14 @@
 import { createRouter, createWebHistory } from 'vue-router';
 import ShotsView from '../shots/ShotsView.vue';
+import { STAGES } from './stages.ts';
 
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'shots', component: ShotsView },
-    {
-      path: '/shots/:id/prepare',
-      name: 'prepare',
-      component: () => import('../prepare/PrepareView.vue'),
-      props: true,
-    },
-    {
-      path: '/shots/:id/render',
-      name: 'render',
-      component: () => import('../render-stage/RenderView.vue'),
-      props: true,
-    },
-    {
-      path: '/shots/:id/correct',
-      name: 'correct',
-      component: () => import('../correct/CorrectView.vue'),
-      props: true,
-    },
+    ...STAGES.flatMap(({ name, view }) =>
+      view ? [{ path: `/shots/:id/${name}`, name, component: view, props: true }] : [],
+    ),
     { path: '/:any(.*)*', redirect: '/' },
   ],
 });

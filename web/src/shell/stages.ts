@@ -1,4 +1,37 @@
-import { ref } from 'vue';
+import type { Component } from 'vue';
+import { openExport } from './open-export.ts';
 
-/** Set by the stage that is open: what the rail's last stage does there. */
-export const openExport = ref<(() => void) | undefined>();
+/** One stage of a shot, in the order of the rail. */
+export interface Stage {
+  name: string;
+  label: string;
+  /** What is done there. */
+  hint: string;
+  /** Its screen; a stage without one is not built yet, or acts on the stage that is open. */
+  view?: () => Promise<Component>;
+  /** Set by the stage that is open: what this one does there. */
+  act?: { value: (() => void) | undefined };
+}
+
+export const STAGES: readonly Stage[] = [
+  {
+    name: 'prepare',
+    label: 'Prepare',
+    hint: 'Name, number, wish, plan the passes',
+    view: () => import('../prepare/PrepareView.vue'),
+  },
+  {
+    name: 'render',
+    label: 'Render',
+    hint: 'Render picture and passes',
+    view: () => import('../render-stage/RenderView.vue'),
+  },
+  { name: 'inspect', label: 'Inspect', hint: 'Look at every pass. This stage is not built yet.' },
+  {
+    name: 'correct',
+    label: 'Correct',
+    hint: 'Change things in the finished picture',
+    view: () => import('../correct/CorrectView.vue'),
+  },
+  { name: 'export', label: 'Export', hint: 'Save pictures and masks', act: openExport },
+];
