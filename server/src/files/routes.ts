@@ -49,9 +49,9 @@ function untilIdle(parts: AsyncGenerator<Buffer>, idle: number): ReadableStream<
     {
       async pull(controller) {
         clearTimeout(timer);
-        const { value, done } = await parts.next();
-        if (done) return controller.close();
-        controller.enqueue(new Uint8Array(value));
+        const next = await parts.next();
+        if (next.done) return controller.close();
+        controller.enqueue(new Uint8Array(next.value));
         timer = setTimeout(() => {
           void parts.return(undefined);
           controller.error(new Error('Nothing was taken for too long.'));

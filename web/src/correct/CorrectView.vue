@@ -3,14 +3,12 @@ import { ElButton, ElOption, ElProgress, ElSelect, ElSplitter, ElSplitterPanel }
 import { ChevronLeft, ChevronRight } from '@lucide/vue';
 import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
 import { frameNumbers } from '@zesty-crow/core/version';
-import { useRouter } from 'vue-router';
 import ExportDialog from '../export/ExportDialog.vue';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
-import type { Shot, Version } from '@zesty-crow/server/contract';
-import { api } from '../server/api.ts';
-import { listen } from '../server/events.ts';
+import type { Version } from '@zesty-crow/server/contract';
 import { notifyError } from '../server/notify.ts';
+import { useShot } from '../shot/use-shot.ts';
 import ShotBar from '../shot/ShotBar.vue';
 import { openExport } from '../shell/open-export.ts';
 import PictureViewer from '../viewer/PictureViewer.vue';
@@ -30,12 +28,11 @@ import { useKeys } from './use-keys.ts';
 import ViewBar from './ViewBar.vue';
 
 const props = defineProps<{ id: string }>();
-const router = useRouter();
 const picture = usePicture();
 const changes = useChanges();
 const view = useLook();
 
-const shot = ref<Shot>();
+const { shot, load: loadShot } = useShot(props.id);
 const viewer = ref<InstanceType<typeof PictureViewer>>();
 const probe = shallowRef<Probe>();
 const pointer = shallowRef<Place>({ x: 0, y: 0 });
@@ -47,14 +44,6 @@ const exporting = ref(false);
 const ready = computed(() => shot.value?.versions.filter((v) => v.state === 'ready') ?? []);
 const version = computed(() => ready.value.find((v) => v.id === picture.versionId));
 
-async function loadShot(): Promise<void> {
-  try {
-    shot.value = await api.shot(props.id);
-  } catch (error) {
-    notifyError(error);
-    void router.replace('/');
-  }
-}
 async function openVersion(v: Version, wanted?: number): Promise<void> {
   const numbers = frameNumbers(v.files);
   frame.value = wanted !== undefined && numbers.includes(wanted) ? wanted : numbers[0];
@@ -76,8 +65,6 @@ const pushLook = () =>
 watch([() => changes.list, () => changes.openId], pushChanges, { deep: true });
 watch([() => view.look, () => view.stops, () => view.layer, () => changes.openId], pushLook);
 
-const stopListening = listen({ shot: (id) => void (id === props.id && loadShot()) });
-
 onMounted(async () => {
   view.reset();
   await loadShot();
@@ -91,9 +78,12 @@ onMounted(async () => {
   if (latest) await openVersion(latest);
   else picture.problem = 'This shot has no version that can be opened yet.';
 });
+// One that is still being read is opened as soon as it can be.
+watch(ready, ([latest]) => {
+  if (latest && changes.shotId === props.id && !picture.versionId) void openVersion(latest);
+});
 openExport.value = () => (exporting.value = true);
 onUnmounted(() => {
-  stopListening();
   openExport.value = undefined;
   picture.close();
 });

@@ -1,11 +1,9 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
-import { computed, onMounted, onUnmounted, ref } from 'vue';
+import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import type { Shot } from '@zesty-crow/server/contract';
-import { api } from '../server/api.ts';
-import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
+import { useShot } from '../shot/use-shot.ts';
 import ShotBar from '../shot/ShotBar.vue';
 import { addScene } from '../shots/add-files.ts';
 import { useUndoKeys } from '../shot/use-undo-keys.ts';
@@ -20,19 +18,11 @@ const props = defineProps<{ id: string }>();
 const router = useRouter();
 const plan = usePlan();
 const selection = useSelection();
-const shot = ref<Shot>();
+const { shot, load: loadShot } = useShot(props.id);
 const loaded = ref(false);
 const chooser = ref<HTMLInputElement>();
 const sending = ref<number>();
 
-async function loadShot(): Promise<void> {
-  try {
-    shot.value = await api.shot(props.id);
-  } catch (error) {
-    notifyError(error);
-    void router.replace('/');
-  }
-}
 onMounted(async () => {
   selection.clear();
   await loadShot();
@@ -43,7 +33,6 @@ onMounted(async () => {
   }
   loaded.value = true;
 });
-onUnmounted(listen({ shot: (id) => void (id === props.id && loadShot()) }));
 useUndoKeys(plan);
 
 async function take(files: File[]): Promise<void> {

@@ -6,10 +6,11 @@ import { duration, megabytes } from '@zesty-crow/core';
 import type { RenderRequest } from '@zesty-crow/core';
 import { useUndoKeys } from '../shot/use-undo-keys.ts';
 import { usePlan } from '../prepare/plan.ts';
-import type { Render, RenderJob, Shot } from '@zesty-crow/server/contract';
+import type { Render, RenderJob } from '@zesty-crow/server/contract';
 import { api, fileUrl } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
+import { useShot } from '../shot/use-shot.ts';
 import ShotBar from '../shot/ShotBar.vue';
 import CostChart from './CostChart.vue';
 import { costRows } from './cost-rows.ts';
@@ -20,22 +21,16 @@ import RequestForm from './RequestForm.vue';
 const props = defineProps<{ id: string }>();
 const router = useRouter();
 const plan = usePlan();
-const shot = ref<Shot>();
 const renders = ref<Render[]>([]);
+const { shot, load } = useShot(props.id, async () => {
+  renders.value = await api.renders(props.id);
+});
 const openId = ref<string>();
 const jobId = ref<string>();
 const loaded = ref(false);
 const starting = ref(false);
 const asked = ref<Asked>({ request: { what: 'all' } });
 
-async function load(): Promise<void> {
-  try {
-    [shot.value, renders.value] = await Promise.all([api.shot(props.id), api.renders(props.id)]);
-  } catch (error) {
-    notifyError(error);
-    void router.replace('/');
-  }
-}
 onMounted(async () => {
   await load();
   try {
@@ -47,13 +42,11 @@ onMounted(async () => {
 });
 onUnmounted(
   listen({
-    shot: (id) => void (id === props.id && load()),
     job(job) {
       const render = renders.value.find((r) => r.versionId === job.version_id);
       const at = render?.jobs.findIndex((j) => j.id === job.id) ?? -1;
       if (render && at >= 0) Object.assign(render.jobs[at]!, job);
     },
-    connected: () => void (loaded.value && load()),
   }),
 );
 useUndoKeys(plan);

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ElConfigProvider } from 'element-plus';
+import DiskNote from './DiskNote.vue';
 import StageRail from './StageRail.vue';
 import JobTray from './JobTray.vue';
 </script>
@@ -10,6 +11,7 @@ import JobTray from './JobTray.vue';
       <StageRail />
       <main class="stage"><RouterView /></main>
       <JobTray />
+      <DiskNote />
     </div>
   </ElConfigProvider>
 </template>

@@ -99,6 +99,12 @@ function open(shot: ShotCard): void {
   else if (toPrepare(shot)) void router.push({ name: 'prepare', params: { id: shot.id } });
 }
 
+/** Reading failed or was cancelled: the files are still there. */
+async function readAgain(shot: ShotCard): Promise<void> {
+  await api.readVersion(shot.versionId!).catch(notifyError);
+  await load();
+}
+
 async function beginRename(shot: ShotCard): Promise<void> {
   renaming.value = shot.id;
   newName.value = shot.name;
@@ -230,7 +236,10 @@ async function remove(shot: ShotCard): Promise<void> {
             {{ shot.openChanges === 1 ? '1 open change' : `${shot.openChanges} open changes` }} ·
             {{ ago(shot.edited) }}
           </span>
-          <p v-if="shot.versionState === 'failed'" class="problem">{{ shot.problem }}</p>
+          <p v-if="shot.versionState === 'failed'" class="problem">
+            {{ shot.problem }}
+            <ElButton v-if="shot.versionId" size="small" text @click="readAgain(shot)">Read again</ElButton>
+          </p>
           <span class="tools">
             <button
               class="plain-button"
