@@ -71,6 +71,8 @@ async function main(): Promise<void> {
       process.send?.({ ready: at.port });
     },
   );
+  // Node closes a resting connection after five seconds, just when a slow client may be using it again.
+  if ('keepAliveTimeout' in server) server.keepAliveTimeout = 65_000;
   server.on('error', (error: NodeJS.ErrnoException) => {
     say(
       error.code === 'EADDRINUSE'
