@@ -273,6 +273,21 @@ describe('what is sent', () => {
 });
 
 describe('jobs', () => {
+  test('that are not over are all listed, however many', async () => {
+    const { shot } = await newVersion('Many', []);
+    const client = await database();
+    // Held by a worker that has just signed in, from the future: nobody takes them up.
+    await client.query(
+      `insert into job (kind, shot_id, state, input, seen)
+       select 'render', $1, 'running', '{}', now() + interval '1 hour' from generate_series(1, 130)`,
+      [shot['id']],
+    );
+    const { body } = await call('GET', '/jobs');
+    await client.query('delete from job where shot_id = $1', [shot['id']]);
+    await client.end();
+    expect((body as unknown as Json[]).filter((j) => j['shot_id'] === shot['id'])).toHaveLength(130);
+  });
+
   test('a small file that claims a huge picture is refused before memory is taken', async () => {
     const { shot, version } = await newVersion('Bomb', [['bomb.exr', bomb(30_000, 30_000)]]);
     const job = await ended((await call('POST', `/versions/${version['id']}/read`)).body['id']);
@@ -379,11 +394,19 @@ describe('the database', () => {
     }, 'event: job\n');
   }, 180_000);
 
-  test('the server dies: it is started again at the same address', async () => {
+  test('the server dies: it is started again at the same address, and cleans up what never arrived', async () => {
+    const { version: old } = await newVersion('Never arrived', []);
+    const { version: young } = await newVersion('Arriving', []);
+    const client = await database();
+    await client.query(`update version set created = now() - interval '3 hours' where id = $1`, [old['id']]);
+    await client.end();
     const before = serverProcess();
     process.kill(before, 'SIGKILL');
     await until(async () => ((await call('GET', '/health')).status === 200 ? true : undefined));
     expect(serverProcess()).not.toBe(before);
+    const put = (id: string) => call('PUT', `/versions/${id}/files/a.exr`, new Uint8Array(5));
+    expect((await put(old['id'])).status).toBe(404);
+    expect((await put(young['id'])).status).toBe(201);
   });
 });
 

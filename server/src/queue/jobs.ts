@@ -139,6 +139,37 @@ export async function cancelJob(pool: Pool, id: string): Promise<boolean> {
   return rowCount === 1;
 }
 
+/** Ids of all jobs of a version, however they ended. */
+export async function jobIdsOf(pool: Pool, versionId: string): Promise<string[]> {
+  const { rows } = await pool.query<{ id: string }>('select id from job where version_id = $1', [versionId]);
+  return rows.map((r) => r.id);
+}
+
+/** How the jobs of a kind stand that a version has, and why the last one failed. */
+export interface JobCounts {
+  waiting: number;
+  /** Those that wait included. */
+  under_way: number;
+  done: number;
+  failed: number;
+  cancelled: number;
+  message: string | null;
+}
+
+export async function countJobs(db: Pool | Client, versionId: string, kind: string): Promise<JobCounts> {
+  const { rows } = await db.query<JobCounts>(
+    `select count(*) filter (where state = 'waiting')::int as waiting,
+       count(*) filter (where state in ('waiting', 'running'))::int as under_way,
+       count(*) filter (where state = 'done')::int as done,
+       count(*) filter (where state = 'failed')::int as failed,
+       count(*) filter (where state = 'cancelled')::int as cancelled,
+       (array_agg(message order by ended desc) filter (where state = 'failed'))[1] as message
+     from job where version_id = $1 and kind = $2`,
+    [versionId, kind],
+  );
+  return rows[0]!;
+}
+
 /** Cancels all jobs of a kind that a version has; returns how many there were. */
 export async function cancelJobsOf(pool: Pool, versionId: string, kind: string): Promise<number> {
   const { rows } = await pool.query<{ id: string }>(

@@ -2,6 +2,7 @@ import { picksOfWish, rosterOf, type Plan } from '@zesty-crow/core/plan';
 import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import type { Pool } from '../database/pool.ts';
 import type { JobHome } from '../queue/kind.ts';
+import { countJobs, jobIdsOf } from '../queue/jobs.ts';
 import type { Queue } from '../queue/queue.ts';
 import { storedScene } from '../scenes/scenes.ts';
 
@@ -14,38 +15,27 @@ export async function settleVersion(
   shotId: string,
   versionId: string,
 ): Promise<void> {
-  const { rows } = await pool.query<{
-    plan: Plan | null;
-    under_way: number;
-    failed: number;
-    message: string | null;
-    frames: number;
-    read: boolean;
-  }>(
-    `select v.plan,
-       (select count(*)::int from job where version_id = v.id and kind = 'render' and state in ('waiting', 'running')) as under_way,
-       (select count(*)::int from job where version_id = v.id and kind = 'render' and state = 'failed') as failed,
-       (select message from job where version_id = v.id and kind = 'render' and state = 'failed' order by ended desc limit 1) as message,
-       (select count(distinct coalesce(frame, 0))::int from file where version_id = v.id and role = 'picture' and not arriving) as frames,
-       exists (select 1 from job where version_id = v.id and kind = 'ingest' and state = 'waiting') as read
+  const jobs = await countJobs(pool, versionId, 'render');
+  if (jobs.under_way > 0) return;
+  const { rows } = await pool.query<{ plan: Plan | null; frames: number }>(
+    `select v.plan, (select count(distinct coalesce(frame, 0))::int from file
+       where version_id = v.id and role = 'picture' and not arriving) as frames
      from version v where v.id = $1`,
     [versionId],
   );
   const v = rows[0];
-  if (!v || v.under_way > 0) return;
+  if (!v) return;
   if (v.frames === 0) {
-    if (v.failed > 0)
+    if (jobs.failed > 0)
       await pool.query(`update version set state = 'failed', problem = $2 where id = $1`, [
         versionId,
-        v.message,
+        jobs.message,
       ]);
     // Whoever cancelled it does not want to see it again.
     else {
-      const { rows: jobs } = await pool.query<{ id: string }>('select id from job where version_id = $1', [
-        versionId,
-      ]);
+      const gone = await jobIdsOf(pool, versionId);
       await pool.query('delete from version where id = $1', [versionId]);
-      for (const { id } of jobs) await announce(pool, JOB_CHANNEL, id);
+      for (const id of gone) await announce(pool, JOB_CHANNEL, id);
     }
     await announce(pool, SHOT_CHANNEL, shotId);
     return;
@@ -60,7 +50,9 @@ export async function settleVersion(
     }));
     await pool.query('update version set wishes = $2 where id = $1', [versionId, JSON.stringify(wishes)]);
   }
-  if (!v.read) await queue.enqueue(pool, { kind: 'ingest', shotId, versionId, input: {} });
+  // One that runs already may have read what was there before.
+  const { waiting } = await countJobs(pool, versionId, 'ingest');
+  if (!waiting) await queue.enqueue(pool, { kind: 'ingest', shotId, versionId, input: {} });
 }
 
 /** Versions whose frames are all over, but whose last worker died before it could bring them up to date. */

@@ -2,6 +2,7 @@ import { Readable } from 'node:stream';
 import type { Client, Pool } from '../database/pool.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { storeFile } from '../files/store.ts';
+import { countJobs } from '../queue/jobs.ts';
 import { defineJob } from '../queue/kind.ts';
 import type { VersionSummary } from '../contract.ts';
 import { openVersion, summarise } from './open-version.ts';
@@ -70,24 +71,17 @@ export const readVersionJob = defineJob<Read>({
 
 /** A version that was to be read and is not any more: the artist cancelled it. */
 async function giveUpReading(pool: Pool, versionId: string): Promise<void> {
+  const { under_way, done } = await countJobs(pool, versionId, 'ingest');
+  if (under_way || done) return;
   await pool.query(
-    `update version v set state = 'failed', problem = 'Reading was cancelled.'
-     where id = $1 and state = 'reading' and not exists (select 1 from job
-       where version_id = v.id and kind = 'ingest' and state in ('waiting', 'running', 'done'))`,
+    `update version set state = 'failed', problem = 'Reading was cancelled.' where id = $1 and state = 'reading'`,
     [versionId],
   );
 }
 
 /** Frames of a rendered version that are missing, in words; null if none is. */
 async function framesLost(client: Client, versionId: string): Promise<string | null> {
-  const { rows } = await client.query<{ failed: number; cancelled: number; message: string | null }>(
-    `select count(*) filter (where state = 'failed')::int as failed,
-       count(*) filter (where state = 'cancelled')::int as cancelled,
-       (array_agg(message order by ended desc) filter (where state = 'failed'))[1] as message
-     from job where version_id = $1 and kind = 'render'`,
-    [versionId],
-  );
-  const { failed, cancelled, message } = rows[0]!;
+  const { failed, cancelled, message } = await countJobs(client, versionId, 'render');
   if (failed) return `${failed} frame(s) could not be rendered: ${message}`;
   return cancelled ? `${cancelled} frame(s) were cancelled.` : null;
 }
