@@ -141,15 +141,17 @@ describe('the room of the picture', () => {
   test('columns fold away by key, both by one, and stay as they were after a reload', async () => {
     await page.openShot(application.address, 'Honey table');
     const wide = (await picture()).width;
+    const becomes = (what: (width: number) => boolean) =>
+      page.wait(async () => what((await picture()).width), 'the picture got another room');
     await page.press('l');
-    expect((await picture()).width).toBeGreaterThan(wide + 150);
+    await becomes((w) => w > wide + 150);
     await page.press('s');
-    expect((await picture()).width).toBeGreaterThan(1150);
+    await becomes((w) => w > 1150);
     await driver.navigate().refresh();
     await page.ready();
-    expect((await picture()).width).toBeGreaterThan(1150);
+    await becomes((w) => w > 1150);
     await page.press('w');
-    expect(Math.abs((await picture()).width - wide)).toBeLessThan(3);
+    await becomes((w) => Math.abs(w - wide) < 3);
   });
 
   test('a column is as wide as it was dragged, also after a reload', async () => {
@@ -163,10 +165,13 @@ describe('the room of the picture', () => {
       .move({ origin: bar, x: -80, y: 0 })
       .release()
       .perform();
+    await page.wait(async () => (await column()).width > before.width + 60, 'the column was not dragged');
     const after = await column();
-    expect(after.width).toBeGreaterThan(before.width + 60);
     await driver.navigate().refresh();
     await page.ready();
-    expect(Math.abs((await column()).width - after.width)).toBeLessThan(3);
+    await page.wait(
+      async () => Math.abs((await column()).width - after.width) < 3,
+      'the width was not remembered',
+    );
   });
 });
