@@ -21,7 +21,7 @@ import {
 } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { dataFolder, installPackages, run, say, Stop } from './steps.mjs';
 
 const PACKAGES = '/usr/lib/postgresql';
@@ -92,8 +92,14 @@ function writeWhole(path, text) {
  */
 async function makeCluster(programs, folder, user, secrets) {
   say('Making the database');
-  const aside = `${folder}.new`;
-  rmSync(aside, { recursive: true, force: true });
+  // A name of its own for each attempt: the program that a killed start has begun may still be writing into the last.
+  const aside = `${folder}.new-${process.pid}`;
+  for (const name of readdirSync(dirname(folder)).filter((n) => n.startsWith(`${basename(folder)}.new-`)))
+    try {
+      rmSync(join(dirname(folder), name), { recursive: true, force: true });
+    } catch {
+      // It is written to at this moment; the next first start sweeps it up.
+    }
   mkdirSync(aside, { recursive: true, mode: 0o700 });
   if (user) chownSync(aside, user.uid, user.gid);
   const password = randomBytes(24).toString('hex');

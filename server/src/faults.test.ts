@@ -19,8 +19,8 @@ beforeAll(async () => {
   application = await startApplication(data, {
     SEED_DEMO: '0',
     TRANSFER_IDLE_SECONDS: '3',
-    PICTURE_MEMORY_MB: '600',
-    JOB_MEMORY_MB: '1500',
+    PICTURE_MEMORY_MB: '1600',
+    JOB_MEMORY_MB: '6000',
   });
 });
 afterAll(async () => {
@@ -315,7 +315,7 @@ describe('jobs', () => {
   });
 
   test('a job under which its process dies is begun three times and then fails with the reason', async () => {
-    const { version } = await newVersion('Deadly', [['deadly.exr', bomb(3008, 3008)]]);
+    const { version } = await newVersion('Deadly', [['deadly.exr', bomb(5008, 5008)]]);
     const id = (await call('POST', `/versions/${version['id']}/read`)).body['id'] as string;
     let killed = 0;
     for (const last = new Set<number>(); killed < 3;) {
