@@ -66,7 +66,7 @@ const picture = usePicture();
 .space {
   flex: 1;
 }
-@container (max-width: 720px) {
+@container (max-width: 640px) {
   .lead {
     display: none;
   }
