@@ -22,7 +22,7 @@ import {
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
-import { dataFolder, installPackages, run, say, Stop } from './steps.mjs';
+import { dataFolder, installPackages, run, say, StartError } from './steps.mjs';
 
 const PACKAGES = '/usr/lib/postgresql';
 const USER = 'zestycrow';
@@ -153,7 +153,7 @@ const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 export async function startPostgres() {
   if (!findPrograms()) installPackages(['postgresql'], 'the database');
   const programs = findPrograms();
-  if (!programs) throw new Stop('PostgreSQL was installed, but its programs were not found.');
+  if (!programs) throw new StartError('PostgreSQL was installed, but its programs were not found.');
   const user = owner();
   const folder = clusterFolder(user);
   const as = { ...(user ?? {}), cwd: '/' };
@@ -211,7 +211,7 @@ export async function startPostgres() {
     port = await freePort();
     if (!(await ready(begin(port), port))) {
       child.kill('SIGQUIT');
-      throw new Stop(`The database does not start. ${startFault(log)}Its log: ${log}`);
+      throw new StartError(`The database does not start. ${startFault(log)}Its log: ${log}`);
     }
     writeWhole(secrets, JSON.stringify({ port, password }));
   }

@@ -1,6 +1,14 @@
 // npm start: from a fresh clone to a running application.
 import { takeFolder } from './lock.mjs';
-import { buildBundles, buildWeb, dataFolder, installModules, say, startTypeScript, Stop } from './steps.mjs';
+import {
+  buildBundles,
+  buildWeb,
+  dataFolder,
+  installModules,
+  say,
+  startTypeScript,
+  StartError,
+} from './steps.mjs';
 import { startPostgres } from './postgres.mjs';
 
 const FIRST_WAIT = 500;
@@ -73,11 +81,12 @@ function inWords(error) {
   const text = String(error?.message ?? error);
   if (/No space left on device/.test(text)) return IN_WORDS.ENOSPC;
   if (/Read-only file system/.test(text)) return IN_WORDS.EROFS;
-  return IN_WORDS[error?.code] ?? (error instanceof Stop ? text : (error?.stack ?? text));
+  return IN_WORDS[error?.code] ?? (error instanceof StartError ? text : (error?.stack ?? text));
 }
 
 try {
-  if (Number(process.versions.node.split('.')[0]) < 20) throw new Stop('Node.js 20 or newer is needed.');
+  if (Number(process.versions.node.split('.')[0]) < 20)
+    throw new StartError('Node.js 20 or newer is needed.');
   const taken = takeFolder();
   if (taken.other) {
     const { address, pid } = taken.other;

@@ -11,15 +11,15 @@ export const HOUSE = fileURLToPath(new URL('..', import.meta.url)).replace(/\/$/
 export const say = (text) => console.log(text);
 
 /** Ends with a message for people instead of a stack. */
-export class Stop extends Error {}
+export class StartError extends Error {}
 
 /** Runs a command to its end; throws with the end of its output if it fails. */
 export function run(command, args, options = {}) {
   const done = spawnSync(command, args, { encoding: 'utf8', maxBuffer: 1 << 26, ...options });
-  if (done.error) throw new Stop(`${command} cannot be run: ${done.error.message}`);
+  if (done.error) throw new StartError(`${command} cannot be run: ${done.error.message}`);
   if (done.status !== 0) {
     const output = `${done.stdout ?? ''}${done.stderr ?? ''}`.trim().split('\n').slice(-12).join('\n');
-    throw new Stop(`"${command} ${args.join(' ')}" failed:\n${output}`);
+    throw new StartError(`"${command} ${args.join(' ')}" failed:\n${output}`);
   }
   return done.stdout ?? '';
 }
@@ -29,7 +29,7 @@ export function installPackages(packages, why) {
   if (packages.length === 0) return;
   say(`Installing ${packages.join(', ')} (${why})`);
   if (process.getuid?.() !== 0)
-    throw new Stop(`Please install these Debian packages, then start again: ${packages.join(' ')}`);
+    throw new StartError(`Please install these Debian packages, then start again: ${packages.join(' ')}`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   const install = () => run('apt-get', ['install', '-y', '--no-install-recommends', ...packages], { env });
   try {
@@ -116,7 +116,7 @@ export function dataFolder(name = '') {
     mkdirSync(folder, { recursive: true });
   } catch (error) {
     // Node.js tells a read-only disk as ENOENT here.
-    throw new Stop(
+    throw new StartError(
       error.code === 'ENOSPC'
         ? 'The disk is full. Make room, then start again.'
         : `The folder for the data cannot be made: ${folder}. Is the disk read-only, or a file in its place? Choose another one: ZESTY_CROW_DATA=… npm start`,

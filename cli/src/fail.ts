@@ -1,2 +1,4 @@
 /** A failure that the user can do something about: printed as one line, exit code 1. */
-export class Failure extends Error {}
+export class CommandError extends Error {
+  override name = 'CommandError';
+}

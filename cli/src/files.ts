@@ -9,14 +9,14 @@ import {
   type OpenPicture,
 } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
-import { Failure } from './fail.ts';
+import { CommandError } from './fail.ts';
 
 /** Bytes of a file, with a plain message if there is none. */
 export function readBytes(path: string): Uint8Array {
   try {
     return readFileSync(path);
   } catch (error) {
-    throw new Failure(`${path}: ${plain(error as NodeJS.ErrnoException)}`);
+    throw new CommandError(`${path}: ${plain(error as NodeJS.ErrnoException)}`);
   }
 }
 
@@ -24,7 +24,7 @@ export function writeBytes(path: string, bytes: Uint8Array | string): void {
   try {
     writeFileSync(path, bytes);
   } catch (error) {
-    throw new Failure(`${path}: ${plain(error as NodeJS.ErrnoException)}`);
+    throw new CommandError(`${path}: ${plain(error as NodeJS.ErrnoException)}`);
   }
 }
 
@@ -61,7 +61,7 @@ export async function openFile(path: string): Promise<OpenPicture> {
 export function targetKind<K extends string>(path: string, kinds: readonly K[]): K {
   const kind = extname(path).slice(1).toLowerCase() as K;
   if (!kinds.includes(kind))
-    throw new Failure(
+    throw new CommandError(
       `${basename(path)}: write to a file ending in ${kinds.map((k) => `.${k}`).join(' or ')}.`,
     );
   return kind;

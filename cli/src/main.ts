@@ -6,7 +6,7 @@ import { inspectCommand } from './commands/inspect.ts';
 import { maskCommand } from './commands/mask.ts';
 import { planCommand } from './commands/plan.ts';
 import { renderCommand } from './commands/render.ts';
-import { Failure } from './fail.ts';
+import { CommandError } from './fail.ts';
 
 const program = new Command('zesty-crow')
   .description('Inspect ID passes, make masks, apply change lists and render, without the interface.')
@@ -62,7 +62,7 @@ program
   .description('print the JSON schema of a plan or of a change list')
   .action((what: string) => {
     const schema = { plan: PLAN_SCHEMA, changes: CHANGE_LIST_SCHEMA }[what];
-    if (!schema) throw new Failure('There is a schema of a "plan" and of "changes".');
+    if (!schema) throw new CommandError('There is a schema of a "plan" and of "changes".');
     process.stdout.write(`${JSON.stringify(schema, null, 2)}\n`);
   });
 
@@ -70,7 +70,7 @@ try {
   await program.parseAsync();
 } catch (error) {
   if (error instanceof CommanderError) process.exit(error.exitCode === 0 ? 0 : 1);
-  const known = error instanceof Failure || error instanceof ExrError || error instanceof VersionError;
+  const known = error instanceof CommandError || error instanceof ExrError || error instanceof VersionError;
   const message = error instanceof Error ? error.message : String(error);
   process.stderr.write(`${known ? '' : 'Unexpected: '}${message.replace(/\s*\n\s*/g, ' ')}\n`);
   process.exit(1);

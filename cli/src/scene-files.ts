@@ -11,7 +11,7 @@ import {
   type SceneFile,
   type SceneOutline,
 } from '@zesty-crow/core';
-import { Failure } from './fail.ts';
+import { CommandError } from './fail.ts';
 import { readBytes } from './files.ts';
 
 /** Opens a scene and the files that lie beside it; `more` are files that the plan names. */
@@ -32,7 +32,7 @@ export async function openSceneFile(
     const file = await openScene(bytes, beside);
     return { file, outline: outlineOf(file) };
   } catch (error) {
-    if (error instanceof SceneError) throw new Failure(`${path}: ${error.message}`);
+    if (error instanceof SceneError) throw new CommandError(`${path}: ${error.message}`);
     throw error;
   }
 }
@@ -42,8 +42,8 @@ export function readJson(path: string): unknown {
   try {
     return JSON.parse(new TextDecoder().decode(readBytes(path)));
   } catch (error) {
-    if (error instanceof Failure) throw error;
-    throw new Failure(`${path}: this is not valid JSON.`);
+    if (error instanceof CommandError) throw error;
+    throw new CommandError(`${path}: this is not valid JSON.`);
   }
 }
 
@@ -52,8 +52,8 @@ export function readPlan(path: string): Plan {
   try {
     return parsePlan(readJson(path));
   } catch (error) {
-    if (error instanceof Failure) throw error;
-    throw new Failure(`${path}: ${(error as Error).message}.`);
+    if (error instanceof CommandError) throw error;
+    throw new CommandError(`${path}: ${(error as Error).message}.`);
   }
 }
 

@@ -3,6 +3,7 @@ import { mkdtempSync, readdirSync, readFileSync, readlinkSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
+import { callsOf, until, type Json } from '../test/calls.ts';
 import { startApplication, type Application } from '../../e2e/harness/application.ts';
 import { samplePath, truth } from '../../core/test/fixtures/samples.ts';
 import { smallScene } from '../../core/test/fixtures/small-scene.ts';
@@ -30,22 +31,7 @@ afterAll(async () => {
   await application?.stop();
 });
 
-// eslint-disable-next-line @typescript-eslint/no-explicit-any
-type Json = { [key: string]: any };
-async function call(method: string, path: string, body?: unknown, headers: Record<string, string> = {}) {
-  const raw = body instanceof Uint8Array;
-  const response = await fetch(`${application.address}/api${path}`, {
-    method,
-    headers: { ...(body === undefined || raw ? {} : { 'content-type': 'application/json' }), ...headers },
-    ...(body === undefined ? {} : { body: raw ? (body as Uint8Array<ArrayBuffer>) : JSON.stringify(body) }),
-  });
-  const type = response.headers.get('content-type') ?? '';
-  return {
-    status: response.status,
-    type,
-    body: (type.includes('json') ? await response.json() : undefined) as Json,
-  };
-}
+const { call, ended } = callsOf(() => application);
 const sampleBytes = (name: string) => new Uint8Array(readFileSync(samplePath(name)));
 
 /** The process that holds a local TCP port, by Linux's tables of sockets. */
@@ -68,21 +54,6 @@ function processOfPort(port: number): number {
     }
   throw new Error(`No process holds port ${port}.`);
 }
-
-async function until<T>(look: () => Promise<T | undefined>): Promise<T> {
-  for (let i = 0; i < 1200; i++) {
-    const found = await look();
-    if (found !== undefined) return found;
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
-  throw new Error('It did not happen.');
-}
-const ended = (id: string) =>
-  until(async () => {
-    const { body } = await call('GET', '/jobs');
-    const job = (body as unknown as Json[]).find((j) => j['id'] === id);
-    return job && !['waiting', 'running'].includes(job['state']) ? job : undefined;
-  });
 
 async function shotOf(file: string, name = 'Hive at dusk') {
   const shot = (await call('POST', '/shots', { name })).body;

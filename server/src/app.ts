@@ -12,22 +12,22 @@ import { sceneRoutes } from './scenes/routes.ts';
 import { shotRoutes } from './shots/routes.ts';
 import { versionRoutes } from './versions/routes.ts';
 import { refuseOtherSites, sendHeaders } from './http/headers.ts';
-import { Problem, problemResponse } from './http/problem.ts';
+import { ProblemError, problemResponse } from './http/problem.ts';
 import type { Services } from './services.ts';
 
 /** Answers to what is not the request's fault. */
 const MACHINE = {
-  'disk full': new Problem(
+  'disk full': new ProblemError(
     507,
     'The disk is full.',
     'Make room and try again. Nothing that was saved before is lost.',
   ),
-  'database lost': new Problem(
+  'database lost': new ProblemError(
     503,
     'The database does not answer.',
     'Nothing that was saved is lost. Try again in a moment, or start Zesty Crow again.',
   ),
-  other: new Problem(
+  other: new ProblemError(
     500,
     'The server could not do that.',
     'Nothing that was saved is lost. Try again; the log says more.',
@@ -54,7 +54,7 @@ export function makeApp(services: Services, log: Logger, webFolder: string): Hon
     return c.json({ ready: true, disk: services.events.disk() });
   });
   app.all('/api/*', () => {
-    throw new Problem(
+    throw new ProblemError(
       404,
       'There is nothing at this address.',
       'The interface and the server may be of different versions: reload the page.',
@@ -74,7 +74,7 @@ export function makeApp(services: Services, log: Logger, webFolder: string): Hon
   app.get('*', serveStatic({ root: webFolder, path: 'index.html' }));
 
   app.onError((error, c) => {
-    if (error instanceof Problem) return problemResponse(c, error);
+    if (error instanceof ProblemError) return problemResponse(c, error);
     log.error(error);
     return problemResponse(c, MACHINE[machineFault(error) ?? 'other']);
   });

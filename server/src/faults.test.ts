@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { deflateSync } from 'node:zlib';
 import pg from 'pg';
+import { callsOf, until, type Json } from '../test/calls.ts';
 import { startApplication, type Application } from '../../e2e/harness/application.ts';
 import { samplePath } from '../../core/test/fixtures/samples.ts';
 import { writeExr } from '@zesty-crow/core/formats/exr';
@@ -27,38 +28,7 @@ afterAll(async () => {
   await application?.stop();
 });
 
-// eslint-disable-next-line @typescript-eslint/no-explicit-any
-type Json = { [key: string]: any };
-async function call(method: string, path: string, body?: unknown, headers: Record<string, string> = {}) {
-  const raw = body instanceof Uint8Array;
-  const response = await fetch(`${application.address}/api${path}`, {
-    method,
-    headers: { ...(body === undefined || raw ? {} : { 'content-type': 'application/json' }), ...headers },
-    ...(body === undefined
-      ? {}
-      : {
-          body: raw
-            ? (body as Uint8Array<ArrayBuffer>)
-            : typeof body === 'string'
-              ? body
-              : JSON.stringify(body),
-        }),
-  });
-  const type = response.headers.get('content-type') ?? '';
-  return {
-    status: response.status,
-    headers: response.headers,
-    body: (type.includes('json') ? await response.json() : undefined) as Json,
-  };
-}
-async function until<T>(look: () => Promise<T | undefined>, seconds = 60): Promise<T> {
-  for (let i = 0; i < seconds * 10; i++) {
-    const found = await look().catch(() => undefined);
-    if (found !== undefined) return found;
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
-  throw new Error('It did not happen.');
-}
+const { call, jobOf, ended } = callsOf(() => application);
 const sampleBytes = (name: string) => new Uint8Array(readFileSync(samplePath(name)));
 async function newVersion(name: string, files: [string, Uint8Array][]) {
   const shot = (await call('POST', '/shots', { name })).body;
@@ -70,13 +40,6 @@ async function newVersion(name: string, files: [string, Uint8Array][]) {
     );
   return { shot, version, stored };
 }
-const jobOf = async (id: string): Promise<Json | undefined> =>
-  ((await call('GET', '/jobs')).body as unknown as Json[]).find((j) => j['id'] === id);
-const ended = (id: string) =>
-  until(async () => {
-    const job = await jobOf(id);
-    return job && !['waiting', 'running'].includes(job['state']) ? job : undefined;
-  });
 const secrets = () =>
   JSON.parse(readFileSync(join(data, 'database.json'), 'utf8')) as { port: number; password: string };
 const database = async () => {

@@ -1,6 +1,6 @@
 import { exportKind, parseChangeList, resolvePicks, type ChangeList } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
-import { Failure } from '../fail.ts';
+import { CommandError } from '../fail.ts';
 import { openFile, readBytes, targetKind, writeBytes } from '../files.ts';
 
 function readChanges(path: string): ChangeList {
@@ -8,7 +8,7 @@ function readChanges(path: string): ChangeList {
   try {
     return parseChangeList(JSON.parse(new TextDecoder().decode(bytes)));
   } catch (error) {
-    throw new Failure(`${path} is not a change list: ${(error as Error).message}.`);
+    throw new CommandError(`${path} is not a change list: ${(error as Error).message}.`);
   }
 }
 
@@ -19,7 +19,7 @@ export async function applyCommand(
 ): Promise<void> {
   const ending = targetKind(options.out, ['exr', 'png'] as const);
   if (options.depth !== undefined && !['8', '16'].includes(options.depth))
-    throw new Failure('--depth is 8 or 16.');
+    throw new CommandError('--depth is 8 or 16.');
   const list = readChanges(options.changes);
   const open = await openFile(file);
   for (const change of list.changes)

@@ -1,6 +1,6 @@
 import { LayerMask, matchMembers, maskToExr, maskToPng } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
-import { Failure } from '../fail.ts';
+import { CommandError } from '../fail.ts';
 import { openFile, targetKind, writeBytes } from '../files.ts';
 
 /** `mask FILE`: coverage of the members that patterns name, as one channel `Y`. */
@@ -13,16 +13,16 @@ export async function maskCommand(
   const layer = open.cast.find((l) => l.name === options.layer);
   if (!layer) {
     const fault = open.layers.find((l) => l.name === options.layer)?.info.faults[0];
-    if (fault) throw new Failure(fault.message);
+    if (fault) throw new CommandError(fault.message);
     const known = open.layers.map((l) => l.name);
-    throw new Failure(
+    throw new CommandError(
       `There is no ID layer "${options.layer}" in ${file}. ${known.length ? `It has ${known.join(', ')}.` : 'It has none.'}`,
     );
   }
   const members = (patterns: string[]) =>
     patterns.flatMap((pattern) => {
       const found = matchMembers(pattern, layer.members);
-      if (found.length === 0) throw new Failure(`No member of ${layer.name} matches "${pattern}".`);
+      if (found.length === 0) throw new CommandError(`No member of ${layer.name} matches "${pattern}".`);
       return found.map((m) => m.id);
     });
   const ids = new Set(members(options.with));

@@ -11,7 +11,7 @@ import {
   proposePasses,
   rosterOf,
 } from '@zesty-crow/core';
-import { Failure } from '../fail.ts';
+import { CommandError } from '../fail.ts';
 import { openSceneFile, readJson } from '../scene-files.ts';
 
 /** A list of wishes, or a whole plan whose wishes are meant. */
@@ -21,7 +21,7 @@ function wishesOf(path: string): Plan {
   try {
     return parsePlan(value);
   } catch (error) {
-    throw new Failure(`${path}: ${(error as Error).message}.`);
+    throw new CommandError(`${path}: ${(error as Error).message}.`);
   }
 }
 

@@ -14,7 +14,7 @@ import {
   stage,
 } from '@zesty-crow/core';
 import { renderFrame } from '@zesty-crow/core/node';
-import { Failure } from '../fail.ts';
+import { CommandError } from '../fail.ts';
 import { targetKind, writeBytes } from '../files.ts';
 import { openSceneFile, plainPlan, readPlan } from '../scene-files.ts';
 
@@ -33,7 +33,7 @@ interface Options {
 function wholeOption(text: string | undefined, name: string): number | undefined {
   if (text === undefined) return undefined;
   const value = Number(text);
-  if (!Number.isInteger(value)) throw new Failure(`--${name} must be a whole number.`);
+  if (!Number.isInteger(value)) throw new CommandError(`--${name} must be a whole number.`);
   return value;
 }
 
@@ -46,7 +46,7 @@ function planOf(options: Options): Plan {
   }
   if (options.frames !== undefined) {
     const range = /^(\d+)(?:-(\d+))?$/.exec(options.frames);
-    if (!range) throw new Failure('--frames is a number or a range such as 1-12.');
+    if (!range) throw new CommandError('--frames is a number or a range such as 1-12.');
     plan.render.first = Number(range[1]);
     plan.render.last = Number(range[2] ?? range[1]);
   }
@@ -59,12 +59,12 @@ export async function renderCommand(scene: string, options: Options): Promise<vo
   const single = extname(options.out) !== '';
   if (single) targetKind(options.out, ['exr'] as const);
   const sequence = plan.render.last > plan.render.first;
-  if (single && sequence) throw new Failure('--out must be a folder for more than one frame.');
+  if (single && sequence) throw new CommandError('--out must be a folder for more than one frame.');
   if (single && plan.output.idsApart)
-    throw new Failure('--out must be a folder: the plan writes ID passes into a file of their own.');
+    throw new CommandError('--out must be a folder: the plan writes ID passes into a file of their own.');
   const threads = wholeOption(options.threads, 'threads');
   if (threads !== undefined && !(threads > 0 && threads <= 256))
-    throw new Failure('--threads must be a whole number from 1 to 256.');
+    throw new CommandError('--threads must be a whole number from 1 to 256.');
   const { file, outline } = await openSceneFile(
     scene,
     plan.render.surroundings ? [plan.render.surroundings] : [],
@@ -72,14 +72,14 @@ export async function renderCommand(scene: string, options: Options): Promise<vo
   const roster = rosterOf(outline, plan);
   const faults = checkPlan(plan, roster).filter((f) => f.severity === 'error');
   if (faults.length)
-    throw new Failure(`The plan cannot be rendered. ${faults.map((f) => f.message).join(' ')}`);
+    throw new CommandError(`The plan cannot be rendered. ${faults.map((f) => f.message).join(' ')}`);
   for (const f of outline.findings.filter((f) => f.severity !== 'info'))
     process.stderr.write(`${f.message}\n`);
   const request = { what: options.idsOnly ? ('ids' as const) : ('all' as const) };
   try {
     const { settings } = stage(sceneAt(file, momentOf(plan, plan.render.first)), plan, roster, request);
     const fault = settingsFault(settings);
-    if (fault) throw new Failure(fault);
+    if (fault) throw new CommandError(fault);
     if (!single) mkdirSync(options.out, { recursive: true });
     for (let frame = plan.render.first; frame <= plan.render.last; frame++) {
       const started = performance.now();
@@ -109,7 +109,7 @@ export async function renderCommand(scene: string, options: Options): Promise<vo
           bytes,
         );
       const errors = done.findings.filter((f) => f.severity === 'error');
-      if (errors.length) throw new Failure(`Frame ${frame}: ${errors.map((f) => f.message).join(' ')}`);
+      if (errors.length) throw new CommandError(`Frame ${frame}: ${errors.map((f) => f.message).join(' ')}`);
       const seconds = (performance.now() - started) / 1000;
       process.stderr.write(
         `frame ${frame}: ${duration(seconds)}, ${(done.rays / seconds / 1e6).toFixed(2)} million rays/s\n`,
@@ -119,7 +119,7 @@ export async function renderCommand(scene: string, options: Options): Promise<vo
           process.stderr.write(`  ${p.title}: ${duration(p.seconds)}, ${megabytes(p.bytes)}\n`);
     }
   } catch (error) {
-    if (error instanceof SceneError) throw new Failure(`${scene}: ${error.message}`);
+    if (error instanceof SceneError) throw new CommandError(`${scene}: ${error.message}`);
     throw error;
   }
 }

@@ -1,7 +1,7 @@
 import { Hono } from 'hono';
 import { CHANGE_LIST_SCHEMA, parseChangeList } from '@zesty-crow/core/changes';
 import { exportKind, EXPORTS } from '@zesty-crow/core/exports';
-import { Problem } from '../http/problem.ts';
+import { ProblemError } from '../http/problem.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
 import type { Services } from '../services.ts';
 import { findVersion } from '../versions/versions.ts';
@@ -27,14 +27,14 @@ export function exportRoutes({ pool, queue }: Services): Hono {
     const version = await findVersion(pool, idParam(c, 'version'));
     const input = await readBody(c, exportInput);
     if (version.state !== 'ready')
-      throw new Problem(409, 'This version is not ready.', 'Wait until it has been read.');
+      throw new ProblemError(409, 'This version is not ready.', 'Wait until it has been read.');
     try {
       parseChangeList(input.list);
     } catch (error) {
-      throw new Problem(400, 'The change list cannot be used.', `${(error as Error).message}.`);
+      throw new ProblemError(400, 'The change list cannot be used.', `${(error as Error).message}.`);
     }
     if (exportKind(input.kind)?.of === 'change' && !input.list.changes.some((x) => x.id === input.changeId))
-      throw new Problem(400, 'It is not said whose mask is meant.', 'Choose a change.');
+      throw new ProblemError(400, 'It is not said whose mask is meant.', 'Choose a change.');
     return c.json(
       await queue.enqueue(pool, { kind: 'export', shotId: version.shot_id, versionId: version.id, input }),
       202,

@@ -1,5 +1,5 @@
 import { Hono } from 'hono';
-import { notFound, Problem } from '../http/problem.ts';
+import { notFound, ProblemError } from '../http/problem.ts';
 import { rangeOf } from '../http/range.ts';
 import { idParam } from '../http/validate.ts';
 import type { Services } from '../services.ts';
@@ -24,7 +24,7 @@ export function fileRoutes({ pool, transfers, settings }: Services): Hono {
     const range = rangeOf(asked === etag ? c.req.header('range') : undefined, file.size);
     if (range === 'outside') {
       c.header('content-range', `bytes */${file.size}`);
-      throw new Problem(416, 'The file has no such part.', `It has ${file.size} bytes.`);
+      throw new ProblemError(416, 'The file has no such part.', `It has ${file.size} bytes.`);
     }
     const { from, to } = range === 'whole' ? { from: 0, to: file.size } : range;
     const length = { 'content-length': String(to - from) };

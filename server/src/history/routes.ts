@@ -1,7 +1,7 @@
 import { Hono } from 'hono';
 import { CHANGE_LIST_SCHEMA, parseChangeList } from '@zesty-crow/core/changes';
 import { parsePlan, PLAN_SCHEMA } from '@zesty-crow/core/plan';
-import { notFound, Problem } from '../http/problem.ts';
+import { notFound, ProblemError } from '../http/problem.ts';
 import type { Services } from '../services.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
@@ -40,7 +40,7 @@ function routesOf<T>(
       return state;
     } catch (error) {
       if (!(error instanceof ConflictError)) throw error;
-      throw new Problem(
+      throw new ProblemError(
         409,
         `The ${name} was edited in another window.`,
         `Nothing was overwritten. The ${name} as it is now has been loaded; make your last edit again if it is still wanted.`,
@@ -60,7 +60,7 @@ function routesOf<T>(
     try {
       parse(read.body);
     } catch (error) {
-      throw new Problem(400, `The ${name} cannot be used.`, `${(error as Error).message}.`);
+      throw new ProblemError(400, `The ${name} cannot be used.`, `${(error as Error).message}.`);
     }
     return c.json(await answer(id, history.save(pool, id, read.revision, read.label, read.body)));
   });

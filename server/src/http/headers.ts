@@ -1,5 +1,5 @@
 import type { MiddlewareHandler } from 'hono';
-import { Problem } from './problem.ts';
+import { ProblemError } from './problem.ts';
 import { HEADERS } from './security-headers.ts';
 
 const LOCAL = /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/;
@@ -26,7 +26,7 @@ export const refuseOtherSites: MiddlewareHandler = async (c, next) => {
     c.req.header('sec-fetch-dest') === 'document' &&
     !c.req.path.startsWith('/api/');
   if (!LOCAL.test(host) || (origin !== undefined && origin !== `http://${host}`) || (foreign && !opens))
-    throw new Problem(
+    throw new ProblemError(
       403,
       'This address is not allowed.',
       'Open Zesty Crow by the address that it printed at its start.',

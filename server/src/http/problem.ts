@@ -2,8 +2,8 @@ import type { Context } from 'hono';
 import type { ContentfulStatusCode } from 'hono/utils/http-status';
 
 /** An error that a person is meant to read (RFC 9457). `detail` says what is wrong and what to do. */
-export class Problem extends Error {
-  override name = 'Problem';
+export class ProblemError extends Error {
+  override name = 'ProblemError';
   constructor(
     readonly status: ContentfulStatusCode,
     readonly title: string,
@@ -15,14 +15,14 @@ export class Problem extends Error {
 }
 
 export const notFound = (what: string) =>
-  new Problem(
+  new ProblemError(
     404,
     `There is no such ${what}.`,
     'It may have been deleted in another window. Go back to the shots and look again.',
   );
 
 /** Writes a problem as `application/problem+json`. */
-export function problemResponse(c: Context, problem: Problem): Response {
+export function problemResponse(c: Context, problem: ProblemError): Response {
   const { status, title, detail, extra } = problem;
   return c.body(JSON.stringify({ type: 'about:blank', title, status, detail, ...extra }), status, {
     'content-type': 'application/problem+json',

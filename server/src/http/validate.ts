@@ -1,6 +1,6 @@
 import Ajv, { type ValidateFunction } from 'ajv';
 import type { Context } from 'hono';
-import { Problem } from './problem.ts';
+import { ProblemError } from './problem.ts';
 import { findWordFault } from './words.ts';
 
 const ajv = new Ajv({ allErrors: false, strict: false });
@@ -13,7 +13,7 @@ export const bodyOf = <T>(schema: object): ValidateFunction<T> => ajv.compile<T>
 /** Reads the text of a body without ever holding more than the limit. */
 async function readText(c: Context): Promise<string> {
   const tooLarge = () =>
-    new Problem(
+    new ProblemError(
       413,
       'The request is too large.',
       `A document may have up to ${LARGEST_BODY / 2 ** 20} MB. Send less at once.`,
@@ -31,25 +31,29 @@ async function readText(c: Context): Promise<string> {
   return text + decoder.decode();
 }
 
-/** Reads a JSON body and checks it; throws a {@link Problem} that names the place of the first fault. */
+/** Reads a JSON body and checks it; throws a {@link ProblemError} that names the place of the first fault. */
 export async function readBody<T>(c: Context, validate: ValidateFunction<T>): Promise<T> {
   const text = await readText(c);
   let value: unknown;
   try {
     value = JSON.parse(text);
   } catch {
-    throw new Problem(400, 'The request is not valid JSON.', 'Send a JSON document.');
+    throw new ProblemError(400, 'The request is not valid JSON.', 'Send a JSON document.');
   }
   const word = findWordFault(value);
   if (word)
-    throw new Problem(
+    throw new ProblemError(
       400,
       'The request holds a text that cannot be stored.',
       `${word.place} ${word.fault}. Type it again without that character.`,
     );
   if (validate(value)) return value;
   const e = validate.errors![0]!;
-  throw new Problem(400, 'The request cannot be used.', `${e.instancePath || 'The document'} ${e.message}.`);
+  throw new ProblemError(
+    400,
+    'The request cannot be used.',
+    `${e.instancePath || 'The document'} ${e.message}.`,
+  );
 }
 
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
@@ -57,7 +61,7 @@ const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 /** An id that may be asked of the database; anything else is a 404, not a database error. */
 export function checkedId(id: string, what: string): string {
   if (!UUID.test(id))
-    throw new Problem(
+    throw new ProblemError(
       404,
       `There is no such ${what}.`,
       'The address is not complete. Go back to the shots and look again.',

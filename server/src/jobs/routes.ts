@@ -1,5 +1,5 @@
 import { Hono } from 'hono';
-import { notFound, Problem } from '../http/problem.ts';
+import { notFound, ProblemError } from '../http/problem.ts';
 import { idParam } from '../http/validate.ts';
 import { jobKind } from '../job-kinds.ts';
 import { cancelJob, jobById, keepJob, lookOf, recentJobs } from '../queue/jobs.ts';
@@ -17,14 +17,14 @@ export function jobRoutes({ pool, queue }: Services): Hono {
   app.post('/:id/cancel', async (c) => {
     const job = await find(idParam(c, 'job'));
     if (!(await cancelJob(pool, job.id)))
-      throw new Problem(409, 'This job is over.', 'There is nothing left to cancel.');
+      throw new ProblemError(409, 'This job is over.', 'There is nothing left to cancel.');
     await jobKind(job.kind)?.after?.({ pool, queue }, job);
     return c.body(null, 204);
   });
   app.post('/:id/keep', async (c) => {
     const job = await find(idParam(c, 'job'));
     if (job.kind !== 'render' || !(await keepJob(pool, job.id)))
-      throw new Problem(
+      throw new ProblemError(
         409,
         'This render is not running.',
         'Only a render that is under way can be stopped and kept.',
@@ -34,7 +34,11 @@ export function jobRoutes({ pool, queue }: Services): Hono {
   app.get('/:id/look', async (c) => {
     const png = await lookOf(pool, idParam(c, 'job'));
     if (!png)
-      throw new Problem(404, 'There is nothing to look at yet.', 'Wait until the first samples are there.');
+      throw new ProblemError(
+        404,
+        'There is nothing to look at yet.',
+        'Wait until the first samples are there.',
+      );
     return c.body(new Uint8Array(png), 200, { 'content-type': 'image/png', 'cache-control': 'no-store' });
   });
   return app;

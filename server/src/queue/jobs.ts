@@ -1,27 +1,13 @@
 import { announce, JOB_CHANNEL } from '../database/announce.ts';
+import type { Job } from '../contract.ts';
 import type { Client, Pool } from '../database/pool.ts';
 
 /** Every statement about the job table stands in this file. */
-export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
-
-export interface JobRow {
-  id: string;
+export interface JobRow extends Omit<Job, 'kind' | 'result'> {
+  /** The queue knows none of them. */
   kind: string;
-  shot_id: string;
-  version_id: string | null;
-  state: JobState;
-  /** 0 to 1. */
-  progress: number;
-  message: string;
-  input: Record<string, unknown>;
   result: Record<string, unknown> | null;
-  /** Renders: the frame, how many looks at it there were, and whether it shall end with what there is. */
-  frame: number | null;
-  look: number;
-  keep: boolean;
-  created: string;
-  started: string | null;
-  ended: string | null;
+  input: Record<string, unknown>;
 }
 
 /** A job that this worker has taken: the claim proves it in every statement that writes about it. */

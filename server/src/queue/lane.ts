@@ -77,7 +77,8 @@ export class Lane {
       child.once('exit', (code, signal) => {
         if (this.stopped) return;
         const how = signal ? `was ended by ${signal}` : `ended with code ${code}`;
-        this.running?.end({ end: 'lost', message: `The program that worked on it ${how}.` });
+        if (this.running) this.running.end({ end: 'lost', message: `The program that worked on it ${how}.` });
+        else this.options.onError(new Error(`The program of the lane "${this.options.lane}" ${how}.`));
         const wait = this.wait;
         this.wait = Math.min(LONGEST_WAIT, this.wait * 2);
         this.ready = new Promise((again) =>

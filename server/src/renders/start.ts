@@ -2,7 +2,7 @@ import { checkPlan, rosterOf, type Plan, type RenderRequest } from '@zesty-crow/
 import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import { inTransaction } from '../database/pool.ts';
 import { planHistory } from '../history/documents.ts';
-import { notFound, Problem } from '../http/problem.ts';
+import { notFound, ProblemError } from '../http/problem.ts';
 import { checkedId } from '../http/validate.ts';
 import { cancelJobsOf, insertJob, restartJobsOf } from '../queue/jobs.ts';
 import type { JobHome } from '../queue/kind.ts';
@@ -12,13 +12,13 @@ import { settleVersion } from './settle.ts';
 
 const MOST_FRAMES = 5000;
 
-/** The shot's plan and scene if they can be rendered; throws a {@link Problem} that says why not. */
+/** The shot's plan and scene if they can be rendered; throws a {@link ProblemError} that says why not. */
 async function soundPlan({ pool }: JobHome, shotId: string): Promise<Plan> {
   const scene = await storedScene(pool, shotId);
   const state = await planHistory.state(pool, shotId);
   if (!scene || !state) throw notFound('shot');
   if (!scene.outline)
-    throw new Problem(
+    throw new ProblemError(
       409,
       scene.files.length ? 'The scene cannot be rendered.' : 'This shot has no scene.',
       scene.problem ?? 'Drop a .glb or .gltf file in Prepare.',
@@ -26,25 +26,25 @@ async function soundPlan({ pool }: JobHome, shotId: string): Promise<Plan> {
   const plan = state.body;
   const faults = checkPlan(plan, rosterOf(scene.outline, plan)).filter((f) => f.severity === 'error');
   if (faults.length)
-    throw new Problem(409, 'The plan cannot be rendered yet.', faults.map((f) => f.message).join(' '), {
+    throw new ProblemError(409, 'The plan cannot be rendered yet.', faults.map((f) => f.message).join(' '), {
       findings: faults,
     });
   const lit = plan.render.surroundings;
   if (lit && !scene.files.some((f) => f.name === lit))
-    throw new Problem(
+    throw new ProblemError(
       409,
       'The surroundings are missing.',
       `The plan lights the scene by "${lit}". Add that picture in Render, or choose the scene's own sky.`,
     );
   if (plan.render.camera && !scene.outline.cameras.includes(plan.render.camera))
-    throw new Problem(
+    throw new ProblemError(
       409,
       'The camera is not there.',
       `The scene has no camera "${plan.render.camera}". Choose another one in Render.`,
     );
   const frames = plan.render.last - plan.render.first + 1;
   if (frames > MOST_FRAMES)
-    throw new Problem(
+    throw new ProblemError(
       409,
       `${frames} frames are too many for one render.`,
       `Render up to ${MOST_FRAMES} at once.`,
@@ -60,7 +60,7 @@ async function checkBase({ pool }: JobHome, versionId: string, plan: Plan): Prom
   );
   const v = rows[0]!;
   if (v.width !== plan.render.width || v.height !== plan.render.height)
-    throw new Problem(
+    throw new ProblemError(
       409,
       'The sizes differ.',
       `v${v.number} is ${v.width} x ${v.height}, the plan says ${plan.render.width} x ${plan.render.height}. Set the plan to the size of v${v.number}.`,
@@ -83,7 +83,7 @@ export async function startRender(
   if (base !== undefined && (over?.shot_id !== shotId || over.state !== 'ready')) throw notFound('version');
   if ((request.what === 'ids' || request.what === 'patch') && over) await checkBase(home, over.id, plan);
   if (request.what === 'patch' && !over)
-    throw new Problem(400, 'A patch is laid over a version.', 'Choose the version.');
+    throw new ProblemError(400, 'A patch is laid over a version.', 'Choose the version.');
 
   // IDs join the version they belong to; everything else is a version of its own.
   const joins = request.what === 'ids' && over !== undefined;
@@ -124,7 +124,7 @@ export async function renderMissing(
   if (version?.shot_id !== shotId) throw notFound('version');
   const ids = await restartJobsOf(pool, versionId, 'render');
   if (ids.length === 0)
-    throw new Problem(409, 'No frame is missing.', 'Every frame of this version was rendered.');
+    throw new ProblemError(409, 'No frame is missing.', 'Every frame of this version was rendered.');
   // What has some frames already stays in use.
   await pool.query(
     `update version set problem = null, state = case when state = 'failed' then 'rendering' else state end

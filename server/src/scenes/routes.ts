@@ -1,6 +1,6 @@
 import { Hono } from 'hono';
 import { receiveFile, type FileKind } from '../files/receive.ts';
-import { notFound, Problem } from '../http/problem.ts';
+import { notFound, ProblemError } from '../http/problem.ts';
 import type { Services } from '../services.ts';
 import { idParam } from '../http/validate.ts';
 import { shotCard } from '../shots/shots.ts';
@@ -44,7 +44,7 @@ export function sceneRoutes(services: Services): Hono {
     const scene = await storedScene(pool, shotId);
     if (!scene) throw notFound('shot');
     if (scene.files.length === 0)
-      throw new Problem(409, 'This shot has no scene.', 'Drop a .glb or .gltf file first.');
+      throw new ProblemError(409, 'This shot has no scene.', 'Drop a .glb or .gltf file first.');
     return c.json(await queue.enqueue(pool, { kind: 'scene', shotId, input: {} }), 202);
   });
   return app;

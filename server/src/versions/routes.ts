@@ -1,5 +1,5 @@
 import { Hono } from 'hono';
-import { Problem } from '../http/problem.ts';
+import { ProblemError } from '../http/problem.ts';
 import type { Services } from '../services.ts';
 import { idParam } from '../http/validate.ts';
 import { receiveFile, type FileKind } from '../files/receive.ts';
@@ -22,7 +22,7 @@ export function versionRoutes(services: Services): Hono {
   app.put('/:id/files/:name', async (c) => {
     const version = await findVersion(pool, idParam(c, 'version'));
     if (version.state !== 'receiving')
-      throw new Problem(409, 'This version is complete.', 'Add the files as a new version.');
+      throw new ProblemError(409, 'This version is complete.', 'Add the files as a new version.');
     const owner = { shotId: version.shot_id, versionId: version.id };
     return c.json(
       await receiveFile(c, services, owner, KINDS, {
@@ -39,7 +39,7 @@ export function versionRoutes(services: Services): Hono {
       version.id,
     ]);
     if (!rowCount)
-      throw new Problem(
+      throw new ProblemError(
         409,
         'This version is complete.',
         'Only a version whose files are still arriving can be discarded.',
@@ -54,7 +54,7 @@ export function versionRoutes(services: Services): Hono {
       `update version set state = 'reading' where id = $1 and state in ('receiving', 'failed')`,
       [version.id],
     );
-    if (!rowCount) throw new Problem(409, 'This version was read already.', 'Nothing needs to be done.');
+    if (!rowCount) throw new ProblemError(409, 'This version was read already.', 'Nothing needs to be done.');
     await announce(pool, SHOT_CHANNEL, version.shot_id);
     const job = await queue.enqueue(pool, {
       kind: 'ingest',

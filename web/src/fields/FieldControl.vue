@@ -1,12 +1,20 @@
 <script setup lang="ts">
-import { ElColorPicker, ElInput, ElOption, ElSelect, ElSwitch } from 'element-plus';
+import { ElColorPicker, ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
 import type { ColourValue, Field, FieldValue } from '@zesty-crow/core/fields';
 import { linearToSrgb, srgbToLinear } from '@zesty-crow/core/colour';
 import { computed } from 'vue';
 import NumberControl from './NumberControl.vue';
 
 /** Draws a field by its kind. Who a field means is chosen in Prepare, points by an editor of their own. */
-const props = defineProps<{ field: Field; modelValue: FieldValue | undefined }>();
+const props = withDefaults(
+  defineProps<{
+    field: Field;
+    modelValue: FieldValue | undefined;
+    /** Numbers have a slider; settings that are typed once need none. */
+    slider?: boolean;
+  }>(),
+  { slider: true },
+);
 const emit = defineEmits<{
   /** While the value moves. */
   'update:modelValue': [value: FieldValue];
@@ -34,7 +42,7 @@ function chooseSwatch(text: string | null): void {
 
 <template>
   <NumberControl
-    v-if="field.kind === 'number'"
+    v-if="field.kind === 'number' && slider"
     :field="field"
     :model-value="modelValue as number"
     @update:model-value="$emit('update:modelValue', $event)"
@@ -43,8 +51,22 @@ function chooseSwatch(text: string | null): void {
   />
   <div v-else class="line">
     <span>{{ field.label }}</span>
+    <span v-if="field.kind === 'number'" class="number" title="Double-click to reset">
+      <ElInputNumber
+        :model-value="modelValue as number"
+        :min="field.min"
+        :max="field.max"
+        :step="field.step"
+        :controls="false"
+        size="small"
+        :aria-label="field.label"
+        @change="choose($event ?? field.neutral)"
+        @dblclick="choose(field.neutral)"
+      />
+      <small>{{ field.unit }}</small>
+    </span>
     <ElSelect
-      v-if="field.kind === 'choice'"
+      v-else-if="field.kind === 'choice'"
       :model-value="modelValue as string"
       size="small"
       :aria-label="field.label"
@@ -82,9 +104,20 @@ function chooseSwatch(text: string | null): void {
 <style scoped>
 .line {
   display: grid;
-  grid-template-columns: 76px minmax(0, 1fr);
+  grid-template-columns: minmax(76px, auto) minmax(0, 1fr);
   align-items: center;
   gap: 10px;
   min-height: 30px;
+}
+.number {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+}
+.number :deep(.el-input-number) {
+  width: 74px;
+}
+small {
+  color: var(--ink-quiet);
 }
 </style>

@@ -1,16 +1,10 @@
 <script setup lang="ts">
-import {
-  ElInput,
-  ElInputNumber,
-  ElOption,
-  ElRadioButton,
-  ElRadioGroup,
-  ElSelect,
-  ElSwitch,
-} from 'element-plus';
+import { ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus';
 import { ChevronDown, ChevronRight, Trash2 } from '@lucide/vue';
 import { computed } from 'vue';
 import { duration, megabytes, type PassCost, passKind, type PassUse, type Who } from '@zesty-crow/core';
+import type { FieldValue } from '@zesty-crow/core/fields';
+import FieldControl from '../fields/FieldControl.vue';
 import { usePlan } from './plan.ts';
 import WhoField from './WhoField.vue';
 
@@ -74,47 +68,13 @@ function set(key: string, value: unknown): void {
           :model-value="whoAt(f.key)"
           @change="set(f.key, $event)"
         />
-        <label v-else class="field">
-          <span>{{ f.label }}</span>
-          <ElInputNumber
-            v-if="f.kind === 'number'"
-            :model-value="(use.values[f.key] as number | undefined) ?? f.neutral"
-            :min="f.min"
-            :max="f.max"
-            :step="f.step"
-            :controls="false"
-            size="small"
-            :aria-label="f.label"
-            @change="(n) => set(f.key, n ?? f.neutral)"
-            @dblclick="set(f.key, f.neutral)"
-          />
-          <ElSelect
-            v-else-if="f.kind === 'choice'"
-            :model-value="(use.values[f.key] as string | undefined) ?? f.neutral"
-            size="small"
-            :aria-label="f.label"
-            @update:model-value="set(f.key, $event)"
-          >
-            <ElOption v-for="o in f.options" :key="o.value" :value="o.value" :label="o.label" />
-          </ElSelect>
-          <ElInput
-            v-else-if="f.kind === 'text'"
-            :model-value="(use.values[f.key] as string | undefined) ?? f.neutral"
-            size="small"
-            :placeholder="f.hint"
-            :aria-label="f.label"
-            @change="set(f.key, $event)"
-          />
-          <ElSwitch
-            v-else
-            :model-value="use.values[f.key] === true"
-            size="small"
-            class="paper-switch"
-            :aria-label="f.label"
-            @update:model-value="set(f.key, $event)"
-          />
-          <small v-if="f.kind === 'number'">{{ f.unit }}</small>
-        </label>
+        <FieldControl
+          v-else
+          :field="f"
+          :slider="false"
+          :model-value="(use.values[f.key] as FieldValue | undefined) ?? f.neutral"
+          @update:model-value="set(f.key, $event)"
+        />
       </template>
       <div class="foot">
         <ElRadioGroup
@@ -185,19 +145,6 @@ function set(key: string, value: unknown): void {
 }
 .fields {
   padding: 0 0 8px 22px;
-}
-.field {
-  display: grid;
-  grid-template-columns: 116px minmax(0, 1fr) auto;
-  gap: 8px;
-  align-items: center;
-  min-height: 29px;
-}
-.field small {
-  color: var(--ink-quiet);
-}
-.field :deep(.el-input-number) {
-  width: 100%;
 }
 .foot {
   display: flex;

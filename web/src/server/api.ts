@@ -13,8 +13,8 @@ import type {
 import type { Measured, RenderRequest } from '@zesty-crow/core/plan';
 
 /** A refusal by the server, in words for the user. */
-export class ServerProblem extends Error {
-  override name = 'ServerProblem';
+export class ServerError extends Error {
+  override name = 'ServerError';
   constructor(
     readonly status: number,
     readonly title: string,
@@ -35,7 +35,7 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
         : { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
     });
   } catch {
-    throw new ServerProblem(
+    throw new ServerError(
       0,
       'The server does not answer.',
       'Is it still running? Nothing that was saved is lost.',
@@ -43,7 +43,7 @@ async function call<T>(method: string, path: string, body?: unknown): Promise<T>
   }
   if (response.ok) return (response.status === 204 ? undefined : await response.json()) as T;
   const problem = (await response.json().catch(() => ({}))) as Record<string, unknown>;
-  throw new ServerProblem(
+  throw new ServerError(
     response.status,
     String(problem['title'] ?? 'The server could not do that.'),
     String(problem['detail'] ?? 'Try again.'),
@@ -67,7 +67,7 @@ function upload(
       if (request.status < 300) return resolve(request.response as StoredFile);
       const problem = (request.response ?? {}) as Record<string, unknown>;
       reject(
-        new ServerProblem(
+        new ServerError(
           request.status,
           String(problem['title'] ?? 'The file was not taken.'),
           String(problem['detail'] ?? 'Try again.'),
@@ -76,13 +76,13 @@ function upload(
     };
     request.onerror = () =>
       reject(
-        new ServerProblem(
+        new ServerError(
           0,
           `${file.name} was not sent.`,
           'The connection to the server broke. Drop the file again.',
         ),
       );
-    request.onabort = () => reject(new ServerProblem(0, `${file.name} was not sent.`, 'It was cancelled.'));
+    request.onabort = () => reject(new ServerError(0, `${file.name} was not sent.`, 'It was cancelled.'));
     signal.addEventListener('abort', () => request.abort(), { once: true });
     request.send(file);
   });

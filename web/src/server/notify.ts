@@ -1,5 +1,5 @@
 import { ElMessage } from 'element-plus';
-import { ServerProblem } from './api.ts';
+import { ServerError } from './api.ts';
 
 /** Messages cover no button of the bar over a stage. */
 const BELOW_BAR = 46;
@@ -19,7 +19,7 @@ export function notify(text: string): void {
 /** Shows what went wrong, in the server's words where there are any. */
 export function notifyError(error: unknown): void {
   const text =
-    error instanceof ServerProblem
+    error instanceof ServerError
       ? `${error.title} ${error.detail}`
       : error instanceof Error
         ? error.message

@@ -166,6 +166,22 @@ describe('edits that could not be sent', () => {
     expect(kept.size).toBe(0);
   });
 
+  test('stay when the shot is opened again, and are offered when another one was opened meanwhile', async () => {
+    const document = await open();
+    server.down = true;
+    document.body.value.render.samples = 48;
+    await document.commit('lost line');
+    await document.load('shot');
+    expect(samples(document)).toBe(48);
+    expect(document.saving.value).toBe('unsaved');
+    await expect(document.load('another')).rejects.toThrow();
+    server.down = false;
+    await document.load('shot');
+    expect(document.leftBehind.value.map((l) => l.unsent.label)).toEqual(['lost line']);
+    await document.settleLeft(document.leftBehind.value[0]!.key, true);
+    expect(server.body<Plan>('plan').render.samples).toBe(48);
+  });
+
   test('of a window that is gone are offered, and brought onto what is there now', async () => {
     const document = await open();
     server.down = true;

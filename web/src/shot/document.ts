@@ -1,6 +1,6 @@
 import type { Documents, HistoryState } from '@zesty-crow/server/contract';
 import { computed, ref, shallowRef, toRaw, type Ref } from 'vue';
-import { api, ServerProblem } from '../server/api.ts';
+import { api, ServerError } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notify, notifyError } from '../server/notify.ts';
 import { mergeDocuments, sameJson, settle, type MergeConflict } from './merge.ts';
@@ -51,6 +51,10 @@ export function useDocument<K extends keyof Documents>(kind: K, empty: () => Doc
   }
 
   async function load(id: string): Promise<void> {
+    if (queue.length) await flush();
+    // Still not sent: it stays as it is here, and is sent with the next connection.
+    if (queue.length && shotId.value === id) return;
+    if (queue.length) unsent?.handOver();
     if (shotId.value !== id) conflicts.value = [];
     shotId.value = id;
     queue = [];
@@ -138,11 +142,11 @@ export function useDocument<K extends keyof Documents>(kind: K, empty: () => Doc
       } catch (error) {
         if (shotId.value !== id) return;
         const current =
-          error instanceof ServerProblem
+          error instanceof ServerError
             ? (error.body['current'] as HistoryState<Body> | undefined)
             : undefined;
         if (current) rebase(current, false);
-        else if (error instanceof ServerProblem && error.status >= 400 && error.status < 500) {
+        else if (error instanceof ServerError && error.status >= 400 && error.status < 500) {
           // It will never be taken: what the server has is shown again.
           queue = [];
           take(confirmed);

@@ -48,6 +48,14 @@ export class UnsentStore<T> {
     this.storage?.removeItem(this.key(windowId));
   }
 
+  /** This window turns to something else: what it could not send is offered as if it were gone. */
+  handOver(): void {
+    const value = this.storage?.getItem(this.key(windowId));
+    if (!value) return;
+    this.storage?.setItem(this.key(crypto.randomUUID()), value);
+    this.clear();
+  }
+
   /** What windows that are gone have left, oldest first. */
   async left(): Promise<{ key: string; unsent: Unsent<T> }[]> {
     const { storage } = this;

@@ -1,7 +1,7 @@
 import type { Shot } from '@zesty-crow/server/contract';
 import { onScopeDispose, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { api, ServerProblem } from '../server/api.ts';
+import { api, ServerError } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
 
@@ -18,7 +18,7 @@ export function useShot(id: string, more: () => Promise<void> = () => Promise.re
       [shot.value] = await Promise.all([api.shot(id), more()]);
     } catch (error) {
       notifyError(error);
-      if (error instanceof ServerProblem && error.status === 404) void router.replace('/');
+      if (error instanceof ServerError && error.status === 404) void router.replace('/');
     }
   }
   onScopeDispose(

@@ -134,8 +134,8 @@ export function writeHeader(header: ExrHeader, compressionNumber: number): Uint8
   attribute('displayWindow', 'box2i', box(header.displayWindow));
   attribute('lineOrder', 'lineOrder', Uint8Array.of(0));
   attribute('pixelAspectRatio', 'float', new ByteWriter().f32(header.pixelAspectRatio).done());
-  const kept = (name: string, type: string, otherwise: Uint8Array) =>
-    attribute(name, type, header.attributes.find((a) => a.name === name)?.value ?? otherwise);
+  const kept = (name: string, type: string, fallback: Uint8Array) =>
+    attribute(name, type, header.attributes.find((a) => a.name === name)?.value ?? fallback);
   kept('screenWindowCenter', 'v2f', new Uint8Array(8));
   kept('screenWindowWidth', 'float', new ByteWriter().f32(1).done());
   for (const a of header.attributes) if (!STRUCTURAL.has(a.name)) attribute(a.name, a.type, a.value);
