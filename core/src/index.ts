@@ -5,6 +5,7 @@
 export * from './planes/index.ts';
 export * from './findings/index.ts';
 export * from './fields/index.ts';
+export * from './formats/index.ts';
 export * from './formats/exr/index.ts';
 export * from './formats/png/index.ts';
 export * from './colour/index.ts';

@@ -1,6 +1,7 @@
 import { ExrError } from '../formats/exr/errors.ts';
-import { readExr, readExrHeader, type ReadOptions } from '../formats/exr/read.ts';
+import type { ReadOptions } from '../formats/exr/read.ts';
 import type { ExrImage } from '../formats/exr/types.ts';
+import { readerFor } from '../formats/registry.ts';
 import { filesOfFrame, type VersionFile } from './frame-files.ts';
 import { memoryNeeded } from './memory.ts';
 import { mergeImages } from './merge.ts';
@@ -51,7 +52,7 @@ export async function openFrame<F extends VersionFile>(
     const bytes = await read(file, (share) =>
       onProgress?.((LOADED * (i + share)) / pictures.length, 'loading'),
     );
-    needed += about(file, () => memoryNeeded(readExrHeader(bytes)));
+    needed += about(file, () => memoryNeeded(readerFor(bytes).header(bytes)));
     if (needed > (options.maxMemory ?? Infinity))
       throw new VersionError(
         `${file.name}: opening it would take ${gigabytes(needed)} of memory; ${gigabytes(options.maxMemory!)} are allowed. Save it smaller, or with fewer channels.`,
@@ -61,7 +62,7 @@ export async function openFrame<F extends VersionFile>(
   const known = new Map<string, string>();
   const images = loaded.map(({ file, bytes }, i): ExrImage => {
     const image = about(file, () =>
-      readExr(bytes, {
+      readerFor(bytes).read(bytes, {
         ...(options.zlib ? { zlib: options.zlib } : {}),
         ...(options.signal ? { signal: options.signal } : {}),
         maxBytes: Infinity,

@@ -1,4 +1,5 @@
 import { Hono } from 'hono';
+import { READERS } from '@zesty-crow/core/formats';
 import { ProblemError } from '../http/problem.ts';
 import type { Services } from '../services.ts';
 import { idParam } from '../http/validate.ts';
@@ -7,12 +8,12 @@ import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { findVersion } from './versions.ts';
 
 /** Kinds of file that a version may be made of, by ending. */
-const KINDS: ReadonlyMap<string, FileKind> = new Map(
-  Object.entries<FileKind>({
-    exr: { role: 'picture', mediaType: 'image/x-exr' },
-    json: { role: 'sidecar', mediaType: 'application/json' },
-  }),
-);
+const KINDS: ReadonlyMap<string, FileKind> = new Map([
+  ...READERS.flatMap(({ endings, mediaType }) =>
+    endings.map((ending): [string, FileKind] => [ending, { role: 'picture', mediaType }]),
+  ),
+  ['json', { role: 'sidecar', mediaType: 'application/json' }],
+]);
 
 /** Versions: receive files, read them. */
 export function versionRoutes(services: Services): Hono {

@@ -1,3 +1,4 @@
+import { readerByName } from '@zesty-crow/core/formats';
 import { api } from '../server/api.ts';
 
 /** One version's worth of files: a picture and the manifests beside it. */
@@ -46,9 +47,9 @@ export async function addScene(
 
 /** Sorts dropped files: every EXR becomes a version, the JSON files go with each of them. */
 export function sortFiles(files: File[]): { groups: FileGroup[]; refused: File[] } {
-  const pictures = files.filter((f) => ending(f) === 'exr');
+  const pictures = files.filter((f) => readerByName(f.name));
   const sidecars = files.filter((f) => ending(f) === 'json');
-  const refused = files.filter((f) => !['exr', 'json', ...SCENE].includes(ending(f)));
+  const refused = files.filter((f) => !readerByName(f.name) && !['json', ...SCENE].includes(ending(f)));
   if (pictures.length === 0) return { groups: [], refused: [...refused, ...sidecars] };
   return { groups: pictures.map((picture) => ({ picture, sidecars })), refused };
 }

@@ -1,0 +1,13 @@
+import type { ImageReader } from '../reader.ts';
+import { MAGIC } from './header.ts';
+import { readExr, readExrHeader } from './read.ts';
+
+export const exrReader: ImageReader = {
+  format: 'exr',
+  label: 'OpenEXR',
+  endings: ['exr'],
+  mediaType: 'image/x-exr',
+  sniff: (head) => head.length >= 4 && new DataView(head.buffer, head.byteOffset).getInt32(0, true) === MAGIC,
+  header: readExrHeader,
+  read: readExr,
+};

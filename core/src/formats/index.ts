@@ -1,0 +1,3 @@
+/** Formats of pictures, by a registry. */
+export type { ImageReader } from './reader.ts';
+export * from './registry.ts';

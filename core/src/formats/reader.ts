@@ -1,0 +1,21 @@
+import type { ExrImage } from './exr/types.ts';
+import type { ReadOptions } from './exr/read.ts';
+import type { ExrHeader } from './exr/types.ts';
+
+/**
+ * A format that pictures are read from: one folder a format, and one line in `registry.ts`. Drop zone, server and
+ * command line take endings and media types from here.
+ */
+export interface ImageReader {
+  format: string;
+  /** What it is called for people. */
+  label: string;
+  /** File name endings, lower case, without the dot. */
+  endings: readonly string[];
+  mediaType: string;
+  /** True if a file that begins with these bytes is of this format, whatever it is called. */
+  sniff(head: Uint8Array): boolean;
+  /** What can be told before the pixels are read. Throws an Error in plain words. */
+  header(bytes: Uint8Array): ExrHeader;
+  read(bytes: Uint8Array, options?: ReadOptions): ExrImage;
+}

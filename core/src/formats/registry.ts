@@ -1,0 +1,13 @@
+import { exrReader } from './exr/reader.ts';
+import type { ImageReader } from './reader.ts';
+
+/** Every format that pictures are read from. */
+export const READERS: readonly ImageReader[] = [exrReader];
+
+/** The reader for a file by its first bytes; the first one, whose error says what is wrong, if none knows it. */
+export const readerFor = (bytes: Uint8Array): ImageReader =>
+  READERS.find((r) => r.sniff(bytes.subarray(0, 16))) ?? READERS[0]!;
+
+/** The reader for a file by its name, before there are bytes. */
+export const readerByName = (name: string): ImageReader | undefined =>
+  READERS.find((r) => r.endings.some((e) => name.toLowerCase().endsWith(`.${e}`)));
