@@ -22,6 +22,8 @@ beforeAll(async () => {
     TRANSFER_IDLE_SECONDS: '3',
     PICTURE_MEMORY_MB: '1600',
     JOB_MEMORY_MB: '6000',
+    // No disk has so much room: it counts as filling.
+    DISK_LOW_MB: '9000000',
   });
 });
 afterAll(async () => {
@@ -232,6 +234,21 @@ describe('what is sent', () => {
       expect(headers.get('cross-origin-embedder-policy')).toBe('require-corp');
       expect(headers.get('cross-origin-resource-policy')).toBe('same-origin');
     }
+  });
+});
+
+describe('the disk', () => {
+  test('that fills is told to every page, before it is full', async () => {
+    const stop = new AbortController();
+    const response = await fetch(`${application.address}/api/events`, { signal: stop.signal });
+    const reader = response.body!.getReader();
+    let text = '';
+    while (!text.includes('event: disk')) text += new TextDecoder().decode((await reader.read()).value);
+    stop.abort();
+    const state = JSON.parse(/event: disk\ndata: (.*)/.exec(text)![1]!) as { free: number; low: boolean };
+    expect(state.low).toBe(true);
+    expect(state.free).toBeGreaterThan(0);
+    expect((await call('GET', '/health')).body['disk']).toMatchObject({ low: true });
   });
 });
 
