@@ -10,24 +10,27 @@ const LARGEST_BODY = 32 * 2 ** 20;
 /** Compiles the schema of a request body. */
 export const bodyOf = <T>(schema: object): ValidateFunction<T> => ajv.compile<T>(schema);
 
-/** Reads the text of a body without ever holding more than the limit. */
+/**
+ * Reads the text of a body without ever holding more than the limit. What is a little over it is still received, and
+ * dropped: who is cut off while sending never reads the answer.
+ */
 async function readText(c: Context): Promise<string> {
-  const tooLarge = () =>
-    new ProblemError(
-      413,
-      'The request is too large.',
-      `A document may have up to ${LARGEST_BODY / 2 ** 20} MB. Send less at once.`,
-    );
-  if (Number(c.req.header('content-length') ?? 0) > LARGEST_BODY) throw tooLarge();
+  const tooLarge = new ProblemError(
+    413,
+    'The request is too large.',
+    `A document may have up to ${LARGEST_BODY / 2 ** 20} MB. Send less at once.`,
+  );
+  if (Number(c.req.header('content-length') ?? 0) > 4 * LARGEST_BODY) throw tooLarge;
   const body = c.req.raw.body;
   if (!body) return '';
   const decoder = new TextDecoder();
   let [text, bytes] = ['', 0];
   for await (const part of body as unknown as AsyncIterable<Uint8Array>) {
     bytes += part.length;
-    if (bytes > LARGEST_BODY) throw tooLarge();
-    text += decoder.decode(part, { stream: true });
+    if (bytes > 4 * LARGEST_BODY) throw tooLarge;
+    text = bytes > LARGEST_BODY ? '' : text + decoder.decode(part, { stream: true });
   }
+  if (bytes > LARGEST_BODY) throw tooLarge;
   return text + decoder.decode();
 }
 
