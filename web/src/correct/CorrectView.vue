@@ -108,120 +108,129 @@ const findings = computed(() => {
 </script>
 
 <template>
-  <ElSplitter class="correct">
-    <ElSplitterPanel
-      v-model:size="columns.left.size.value"
-      :min="NARROWEST.left"
-      max="33%"
-      :resizable="columns.left.open.value"
-    >
-      <SideColumn
-        side="left"
-        label="the change list"
-        key-name="L"
-        :open="columns.left.open.value"
-        @flip="columns.flipLeft()"
+  <div class="correct">
+    <SideColumn
+      v-if="!columns.left.open.value"
+      side="left"
+      label="the change list"
+      key-name="L"
+      :open="false"
+      @flip="columns.flipLeft()"
+    />
+    <ElSplitter>
+      <ElSplitterPanel
+        v-if="columns.left.open.value"
+        key="left"
+        v-model:size="columns.left.size.value"
+        :min="NARROWEST.left"
+        max="33%"
       >
-        <div class="list">
-          <ChangeListPanel :wishes="version?.wishes ?? []" />
-          <FindingsPanel :findings="findings" />
-        </div>
-      </SideColumn>
-    </ElSplitterPanel>
-    <ElSplitterPanel>
-      <div class="centre">
-        <ShotBar :name="shot?.name" :document="changes">
-          <ElSelect
-            v-if="version"
-            :model-value="version.id"
-            size="small"
-            class="versions"
-            aria-label="Version"
-            @update:model-value="(id: string) => openVersion(ready.find((v) => v.id === id)!)"
-          >
-            <ElOption
-              v-for="v in ready"
-              :key="v.id"
-              :value="v.id"
-              :label="`v${v.number}, ${v.source === 'render' ? 'rendered' : 'imported'}`"
+        <SideColumn side="left" label="the change list" key-name="L" open @flip="columns.flipLeft()">
+          <div class="list">
+            <ChangeListPanel :wishes="version?.wishes ?? []" />
+            <FindingsPanel :findings="findings" />
+          </div>
+        </SideColumn>
+      </ElSplitterPanel>
+      <ElSplitterPanel key="centre">
+        <div class="centre">
+          <ShotBar :name="shot?.name" :document="changes">
+            <ElSelect
+              v-if="version"
+              :model-value="version.id"
+              size="small"
+              class="versions"
+              aria-label="Version"
+              @update:model-value="(id: string) => openVersion(ready.find((v) => v.id === id)!)"
+            >
+              <ElOption
+                v-for="v in ready"
+                :key="v.id"
+                :value="v.id"
+                :label="`v${v.number}, ${v.source === 'render' ? 'rendered' : 'imported'}`"
+              />
+            </ElSelect>
+            <div v-if="frames.length > 1" class="frames" role="group" aria-label="Frame">
+              <button
+                class="plain-button"
+                type="button"
+                aria-label="Frame before"
+                :disabled="frame === frames[0]"
+                @click="goFrame(-1)"
+              >
+                <ChevronLeft :size="16" />
+              </button>
+              <span>frame {{ frame }} of {{ frames.length }}</span>
+              <button
+                class="plain-button"
+                type="button"
+                aria-label="Frame after"
+                :disabled="frame === frames.at(-1)"
+                @click="goFrame(1)"
+              >
+                <ChevronRight :size="16" />
+              </button>
+            </div>
+            <template #end>
+              <ElButton size="small" type="primary" :disabled="!version" @click="exporting = true"
+                >Export…</ElButton
+              >
+            </template>
+          </ShotBar>
+          <ViewBar :zoom="zoomPercent" @fit="viewer?.fit()" @actual="viewer?.zoomTo(1)" />
+          <div class="stage-picture">
+            <PictureViewer
+              ref="viewer"
+              :look="view"
+              :make-tool="(host) => TOOLS.pick(host, pickTarget)"
+              @probe="
+                (found, at) => {
+                  probe = found;
+                  pointer = at;
+                }
+              "
+              @zoomed="zoomPercent = $event"
+              @update:divider="view.divider = $event"
             />
-          </ElSelect>
-          <div v-if="frames.length > 1" class="frames" role="group" aria-label="Frame">
-            <button
-              class="plain-button"
-              type="button"
-              aria-label="Frame before"
-              :disabled="frame === frames[0]"
-              @click="goFrame(-1)"
-            >
-              <ChevronLeft :size="16" />
-            </button>
-            <span>frame {{ frame }} of {{ frames.length }}</span>
-            <button
-              class="plain-button"
-              type="button"
-              aria-label="Frame after"
-              :disabled="frame === frames.at(-1)"
-              @click="goFrame(1)"
-            >
-              <ChevronRight :size="16" />
-            </button>
+            <PointerTag :probe="probe" :at="pointer" />
+            <div v-if="picture.progress" class="veil" role="status">
+              <p>{{ picture.progress.text }}…</p>
+              <ElProgress
+                aria-label="Progress"
+                :percentage="Math.round(picture.progress.share * 100)"
+                :stroke-width="6"
+                color="#f0d94a"
+                :show-text="false"
+              />
+            </div>
+            <div v-else-if="picture.problem" class="veil" role="alert">
+              <p>{{ picture.problem }}</p>
+            </div>
           </div>
-          <template #end>
-            <ElButton size="small" type="primary" :disabled="!version" @click="exporting = true"
-              >Export…</ElButton
-            >
-          </template>
-        </ShotBar>
-        <ViewBar :zoom="zoomPercent" @fit="viewer?.fit()" @actual="viewer?.zoomTo(1)" />
-        <div class="stage-picture">
-          <PictureViewer
-            ref="viewer"
-            :look="view"
-            :make-tool="(host) => TOOLS.pick(host, pickTarget)"
-            @probe="
-              (found, at) => {
-                probe = found;
-                pointer = at;
-              }
-            "
-            @zoomed="zoomPercent = $event"
-            @update:divider="view.divider = $event"
-          />
-          <PointerTag :probe="probe" :at="pointer" />
-          <div v-if="picture.progress" class="veil" role="status">
-            <p>{{ picture.progress.text }}…</p>
-            <ElProgress
-              :percentage="Math.round(picture.progress.share * 100)"
-              :stroke-width="6"
-              color="#f0d94a"
-              :show-text="false"
-            />
-          </div>
-          <div v-else-if="picture.problem" class="veil" role="alert">
-            <p>{{ picture.problem }}</p>
-          </div>
+          <PickBar :probe="probe" />
         </div>
-        <PickBar :probe="probe" />
-      </div>
-    </ElSplitterPanel>
-    <ElSplitterPanel
-      v-model:size="columns.right.size.value"
-      :min="NARROWEST.right"
-      max="40%"
-      :resizable="columns.right.open.value"
-    >
-      <SideColumn
-        side="right"
-        label="the open change"
-        key-name="S"
-        :open="columns.right.open.value"
-        @flip="columns.flipRight()"
+      </ElSplitterPanel>
+      <ElSplitterPanel
+        v-if="columns.right.open.value"
+        key="right"
+        v-model:size="columns.right.size.value"
+        :min="NARROWEST.right"
+        max="40%"
       >
-        <ChangeSheet />
-      </SideColumn>
-    </ElSplitterPanel>
-  </ElSplitter>
+        <SideColumn side="right" label="the open change" key-name="S" open @flip="columns.flipRight()">
+          <ChangeSheet />
+        </SideColumn>
+      </ElSplitterPanel>
+    </ElSplitter>
+    <SideColumn
+      v-if="!columns.right.open.value"
+      side="right"
+      label="the open change"
+      key-name="S"
+      :open="false"
+      @flip="columns.flipRight()"
+    />
+  </div>
 
   <ExportDialog
     v-if="exporting && version"
@@ -234,7 +243,12 @@ const findings = computed(() => {
 
 <style scoped>
 .correct {
+  display: flex;
   height: 100%;
+}
+.correct > .el-splitter {
+  flex: 1;
+  min-width: 0;
 }
 .correct :deep(.el-splitter-panel) {
   overflow: hidden;

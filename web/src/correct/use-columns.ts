@@ -8,8 +8,6 @@ export interface Column {
   width: number | undefined;
 }
 
-/** What is left of a folded column: a strip to unfold it by. */
-const FOLDED = 20;
 export const NARROWEST = { left: 208, right: 244 };
 
 /**
@@ -34,9 +32,7 @@ export function useColumns() {
     /** What the splitter shows; dragging it sets the width. */
     size: computed({
       get: () =>
-        stored.value[name].open
-          ? Math.max(NARROWEST[name], Math.min(stored.value[name].width ?? usual[name](), window.value / 3))
-          : FOLDED,
+        Math.max(NARROWEST[name], Math.min(stored.value[name].width ?? usual[name](), window.value / 3)),
       set: (width: number) => {
         if (stored.value[name].open && Number.isFinite(width) && width >= NARROWEST[name])
           stored.value[name] = { open: true, width: Math.round(width) };

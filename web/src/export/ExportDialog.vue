@@ -122,7 +122,12 @@ async function start(): Promise<void> {
     <div v-if="job" class="job" role="status">
       <template v-if="running">
         <span>{{ job.state === 'waiting' ? 'Waiting for its turn' : job.message }}</span>
-        <ElProgress :percentage="Math.round(job.progress * 100)" :stroke-width="6" color="#33322e" />
+        <ElProgress
+          aria-label="Progress"
+          :percentage="Math.round(job.progress * 100)"
+          :stroke-width="6"
+          color="#33322e"
+        />
       </template>
       <template v-else-if="job.state === 'done' && job.result?.fileId">
         <a

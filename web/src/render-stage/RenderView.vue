@@ -186,6 +186,7 @@ const stateWord = (r: Render) => {
           }}</ElButton>
         </div>
         <ElProgress
+          aria-label="Progress"
           v-if="active.length"
           :percentage="Math.round(progress * 1000) / 10"
           :stroke-width="5"

@@ -30,6 +30,7 @@ const shown = computed(() =>
         <ElButton size="small" text @click="store.cancel(job.id)">Cancel</ElButton>
       </div>
       <ElProgress
+        aria-label="Progress"
         :percentage="Math.round(job.progress * 100)"
         :stroke-width="5"
         :show-text="false"

@@ -179,7 +179,12 @@ async function remove(shot: ShotCard): Promise<void> {
     <div v-if="busy" class="uploads">
       <div v-for="upload in uploads" :key="upload.name" class="upload">
         <span class="cut">Receiving {{ upload.name }}</span>
-        <ElProgress :percentage="Math.round(upload.done * 100)" :stroke-width="6" color="#33322e" />
+        <ElProgress
+          aria-label="Progress"
+          :percentage="Math.round(upload.done * 100)"
+          :stroke-width="6"
+          color="#33322e"
+        />
         <ElButton size="small" text @click="upload.abort.abort()">Cancel</ElButton>
       </div>
     </div>
