@@ -104,7 +104,7 @@ function chooseSwatch(text: string | null): void {
 <style scoped>
 .line {
   display: grid;
-  grid-template-columns: minmax(76px, auto) minmax(0, 1fr);
+  grid-template-columns: minmax(76px, 34%) minmax(0, 1fr);
   align-items: center;
   gap: 10px;
   min-height: 30px;
