@@ -32,6 +32,17 @@ test('edits are steps that are undone and done again, also after the page was lo
   expect([again.canUndo.value, again.canRedo.value]).toEqual([true, false]);
 });
 
+test('an edit that is quicker than the document’s arrival is put on top of it', async () => {
+  server.edit('plan', 'before', { ...emptyPlan(), render: { ...emptyPlan().render, bounces: 9 } });
+  const document = useDocument('plan', emptyPlan);
+  const loaded = document.load('shot');
+  document.body.value.render.samples = 5;
+  await Promise.all([document.commit('early'), loaded]);
+  expect(server.body<Plan>('plan').render).toMatchObject({ bounces: 9, samples: 5 });
+  expect(document.body.value).toEqual(server.body<Plan>('plan'));
+  expect(server.documents['plan']!.list.map((s) => s.label)).toEqual(['before', 'early']);
+});
+
 test('what was not changed is no step', async () => {
   const document = await open();
   await document.commit('nothing');

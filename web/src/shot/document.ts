@@ -34,6 +34,8 @@ export function useDocument<K extends keyof Documents>(kind: K, empty: () => Doc
   let recorded = '';
   let queue: Step<Body>[] = [];
   let pumping: Promise<void> | undefined;
+  /** The document is on its way: what is done meanwhile is sent when it is known on what. */
+  let loading: Promise<HistoryState<Body>> | undefined;
   let unsent: UnsentStore<Body> | undefined;
 
   function labels(state: HistoryState<Body>): void {
@@ -50,17 +52,32 @@ export function useDocument<K extends keyof Documents>(kind: K, empty: () => Doc
     show(state.body);
   }
 
+  /** Nothing here that the server does not have. */
+  const idle = () => queue.length === 0 && JSON.stringify(body.value) === recorded;
+
   async function load(id: string): Promise<void> {
     if (queue.length) await flush();
     // Still not sent: it stays as it is here, and is sent with the next connection.
     if (queue.length && shotId.value === id) return;
     if (queue.length) unsent?.handOver();
-    if (shotId.value !== id) conflicts.value = [];
+    if (shotId.value !== id) {
+      conflicts.value = [];
+      queue = [];
+      take({ revision: 0, body: empty() });
+    }
     shotId.value = id;
-    queue = [];
     unsent = new UnsentStore(kind, id);
-    take(await api.document(kind, id));
-    saving.value = 'saved';
+    const request = (loading = api.document(kind, id));
+    try {
+      const state = await request;
+      if (loading !== request) return;
+      if (idle()) take(state);
+      // Someone was quicker than the answer: what they did is put on top of it.
+      else rebase(state, false);
+    } finally {
+      if (loading === request) loading = undefined;
+    }
+    await flush();
     leftBehind.value = await unsent.left();
   }
 
@@ -127,6 +144,7 @@ export function useDocument<K extends keyof Documents>(kind: K, empty: () => Doc
 
   /** Sends what waits, one step after another, until nothing does or the server cannot be reached. */
   async function pump(): Promise<void> {
+    if (loading) await loading.catch(() => undefined);
     const id = shotId.value;
     while (id && queue.length && shotId.value === id) {
       saving.value = 'saving';
@@ -215,7 +233,6 @@ export function useDocument<K extends keyof Documents>(kind: K, empty: () => Doc
   async function follow(id: string): Promise<void> {
     if (id !== shotId.value) return;
     await pumping;
-    const idle = () => queue.length === 0 && JSON.stringify(body.value) === recorded;
     if (id !== shotId.value || !idle()) return;
     const state = await api.document(kind, id).catch(() => undefined);
     if (state && id === shotId.value && state.revision > confirmed.revision && idle()) take(state);
