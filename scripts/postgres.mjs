@@ -177,7 +177,8 @@ export async function startPostgres() {
       listen_addresses: '127.0.0.1',
       unix_socket_directories: '',
       shared_buffers: '64MB',
-      max_connections: 60,
+      // A server takes up to 25, each worker up to 16.
+      max_connections: 120,
       max_wal_size: '2GB',
     };
     const output = openSync(log, 'a');
