@@ -160,6 +160,7 @@ function addRule(): void {
   overflow-wrap: anywhere;
 }
 .name small {
+  white-space: nowrap;
   margin-left: 4px;
   color: var(--ink-quiet);
   font-style: normal;
