@@ -45,16 +45,17 @@ export function readImage(path: string): ExrImage {
 export async function openFile(path: string): Promise<OpenPicture> {
   const folder = dirname(path);
   const own = `${basename(path, extname(path))}.json`;
-  const wanted = new Set([own, ...sidecarsWanted(readExrHeader(readBytes(path)))]);
+  const bytes = readBytes(path);
+  const wanted = new Set([own, ...sidecarsWanted(readExrHeader(bytes))]);
   const files = [
     { role: 'picture', name: basename(path), frame: null },
     ...readdirSync(folder)
       .filter((name) => wanted.has(name))
       .map((name) => ({ role: 'sidecar', name, frame: null })),
   ];
-  return openFrame(files, undefined, (file) => Promise.resolve(readBytes(join(folder, file.name))), {
-    zlib: nodeZlib,
-  });
+  const read = (file: (typeof files)[number]) =>
+    Promise.resolve(file.role === 'picture' ? bytes : readBytes(join(folder, file.name)));
+  return openFrame(files, undefined, read, { zlib: nodeZlib });
 }
 
 /** The kind of a target by its ending; anything but the given endings is refused before any work is done. */

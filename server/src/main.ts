@@ -60,7 +60,7 @@ async function main(): Promise<void> {
   };
   await purge();
   setInterval(() => void purge().catch(noteError), 3_600_000).unref();
-  watchDisk(settings.dataFolder, settings.diskLow, (state) => events.tellDisk(state));
+  watchDisk(settings.dataFolder, settings.diskLow, (state) => events.noteDisk(state));
 
   let stopping = false;
   const worker = keepWorker(() => stopping);

@@ -1,4 +1,4 @@
-import { exportKind, parseChangeList, resolvePicks, type ChangeList } from '@zesty-crow/core';
+import { exportKind, parseChangeList, missingPicks, type ChangeList } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { CommandError } from '../fail.ts';
 import { openFile, readBytes, targetKind, writeBytes } from '../files.ts';
@@ -22,11 +22,10 @@ export async function applyCommand(
     throw new CommandError('--depth is 8 or 16.');
   const list = readChanges(options.changes);
   const open = await openFile(file);
-  for (const change of list.changes)
-    for (const { member, layer } of change.on ? resolvePicks(change.who, open.cast).missing : [])
-      process.stderr.write(
-        `note: "${change.words}" names "${member}" in ${layer}, which this picture does not have.\n`,
-      );
+  for (const { change, pick } of missingPicks(list.changes, open.cast))
+    process.stderr.write(
+      `note: "${change.words}" names "${pick.member}" in ${pick.layer}, which this picture does not have.\n`,
+    );
   const kind = ending === 'exr' ? 'corrected-exr' : `corrected-png${options.depth ?? '16'}`;
   writeBytes(options.out, exportKind(kind)!.write(open, { list }, { zlib: nodeZlib }));
 }

@@ -28,7 +28,7 @@ describe('the corrected picture as a file', () => {
     who: [{ mode: 'with' as const, layer: 'CryptoMaterial', member: 'brass' }],
     corrections: [{ id: 'b', kind: 'exposure', on: true, values: { stops: 1 } }],
   };
-  const { planes } = applyChanges(open, [change]);
+  const planes = applyChanges(open, [change]);
 
   test('keeps every other channel bit for bit, and the reference tools read it', () => {
     const { header } = open.image;

@@ -33,6 +33,7 @@ export class Listener {
       connectionString: this.database,
       application_name: this.name,
       keepAlive: true,
+      connectionTimeoutMillis: 10_000,
     });
     let lost = false;
     const lose = (error?: Error) => {

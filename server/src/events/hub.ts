@@ -42,9 +42,11 @@ export class EventHub {
     for (const listener of this.listeners) listener(event);
   }
 
-  tellDisk(state: DiskState): void {
+  /** Notes how full the disk is; pages are told when it becomes low and when it no longer is. */
+  noteDisk(state: DiskState): void {
+    const before = this.diskState;
     this.diskState = state;
-    this.tell({ event: 'disk', data: state });
+    if (state.low !== before.low) this.tell({ event: 'disk', data: state });
   }
   disk(): DiskState {
     return this.diskState;

@@ -1,6 +1,9 @@
 import { statfs } from 'node:fs/promises';
 import type { DiskState } from '../contract.ts';
 
+/** Milliseconds between two looks at the disk. */
+const LOOK_EVERY = 15_000;
+
 /** Free bytes on the disk of a folder, for this user; Infinity where the system does not tell. */
 export async function freeBytes(folder: string): Promise<number> {
   try {
@@ -11,25 +14,12 @@ export async function freeBytes(folder: string): Promise<number> {
   }
 }
 
-/**
- * Looks at the free space now and then.
- * @param low bytes below which `tell` is called with true, and with false when there is room again
- */
-export function watchDisk(
-  folder: string,
-  low: number,
-  tell: (state: DiskState) => void,
-  every = 15_000,
-): { state(): DiskState; stop(): void } {
-  let state: DiskState = { free: Infinity, low: false };
+/** Looks at the free space now and then; it is low below `low` bytes. */
+export function watchDisk(folder: string, low: number, tell: (state: DiskState) => void): void {
   const look = async () => {
     const free = await freeBytes(folder);
-    const before = state;
-    state = { free, low: free < low };
-    if (state.low !== before.low) tell(state);
+    tell({ free, low: free < low });
   };
   void look();
-  const timer = setInterval(() => void look(), every);
-  timer.unref();
-  return { state: () => state, stop: () => clearInterval(timer) };
+  setInterval(() => void look(), LOOK_EVERY).unref();
 }

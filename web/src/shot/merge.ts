@@ -94,7 +94,7 @@ function mergeItems(
   // The order is theirs, unless only this side has moved things.
   const common = (list: readonly Item[]) => list.map((i) => i.id).filter((id) => before.has(id));
   const moved = !same(
-    common(own).filter((id) => ours.has(id)),
+    common(own),
     common(from).filter((id) => ours.has(id)),
   );
   const theyMoved = !same(

@@ -12,7 +12,7 @@ export const correctedExr: ExportKind = {
   ...EXR,
   write(open, { list }, { zlib, onProgress }) {
     needPicture(open);
-    const { planes } = applyChanges(open, list.changes, onProgress);
+    const planes = applyChanges(open, list.changes, onProgress);
     const { header } = open.image;
     const compression = WRITABLE_COMPRESSIONS.includes(header.compression) ? header.compression : 'zip';
     return writeExr(

@@ -12,7 +12,7 @@ const correctedPng = (depth: 8 | 16, note: string): ExportKind => ({
   ...PNG,
   write(open, { list }, { onProgress }) {
     needPicture(open);
-    const { planes } = applyChanges(open, list.changes, onProgress);
+    const planes = applyChanges(open, list.changes, onProgress);
     const alpha = open.image.channels.find((c) => c.name === open.beauty!.a);
     return pictureToPng(planes, open.image.header, depth, alpha && asFloats(alpha));
   },
