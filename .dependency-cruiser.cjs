@@ -4,6 +4,7 @@
  */
 const ROOMS = [
   'planes',
+  'crew',
   'findings',
   'fields',
   'colour',

@@ -3,7 +3,16 @@ import vue from 'eslint-plugin-vue';
 import tseslint from 'typescript-eslint';
 
 export default tseslint.config(
-  { ignores: ['**/node_modules/', 'web/dist/', '**/generated/', '.data/', 'core/test/fixtures/samples/'] },
+  {
+    ignores: [
+      '**/node_modules/',
+      'web/dist/',
+      '**/generated/',
+      '.data/',
+      'core/kernels/',
+      'core/test/fixtures/samples/',
+    ],
+  },
   ...tseslint.configs.recommended,
   ...vue.configs['flat/recommended'],
   { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: tseslint.parser } } },

@@ -78,13 +78,16 @@ function refresh(made, folders, work) {
 }
 
 /**
- * Builds what is made from sources beforehand. The checks of stored documents: pages may not evaluate text, so their
+ * Builds what is made from sources beforehand. The kernels: WebAssembly as modules. The checks of stored documents: pages may not evaluate text, so their
  * schemas are compiled to a module. The programs of worker threads: threads do not inherit the TypeScript loader on
  * Node 20, and loaders that are registered in several threads at once can wait for each other for ever; a bundle needs
  * none.
  */
 export function buildBundles() {
   const typescript = ['--import', 'tsx'];
+  refresh('core/src/kernels/generated/exr.ts', ['core/kernels', 'core/build'], () =>
+    run(process.execPath, [join(HOUSE, 'core/build/kernels.mjs')], { cwd: HOUSE }),
+  );
   refresh('core/src/generated/validators.mjs', ['core/src', 'core/build'], () =>
     run(process.execPath, [...typescript, join(HOUSE, 'core/build/validators.ts')], { cwd: HOUSE }),
   );

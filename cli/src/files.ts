@@ -8,7 +8,6 @@ import {
   type ExrImage,
   type OpenPicture,
 } from '@zesty-crow/core';
-import { nodeZlib } from '@zesty-crow/core/node';
 import { CommandError } from './fail.ts';
 
 /** Bytes of a file, with a plain message if there is none. */
@@ -38,7 +37,7 @@ function plain(error: NodeJS.ErrnoException): string {
 
 /** Decodes an EXR file. */
 export function readImage(path: string): ExrImage {
-  return readExr(readBytes(path), { zlib: nodeZlib });
+  return readExr(readBytes(path));
 }
 
 /** Opens an EXR file with the manifests that lie beside it. */
@@ -55,7 +54,7 @@ export async function openFile(path: string): Promise<OpenPicture> {
   ];
   const read = (file: (typeof files)[number]) =>
     Promise.resolve(file.role === 'picture' ? bytes : readBytes(join(folder, file.name)));
-  return openFrame(files, undefined, read, { zlib: nodeZlib });
+  return openFrame(files, undefined, read);
 }
 
 /** The kind of a target by its ending; anything but the given endings is refused before any work is done. */

@@ -40,7 +40,7 @@ export async function renderFrame(
   base?: ExrImage,
 ): Promise<RenderedFrame> {
   const findings: Finding[] = [];
-  const surroundings = surroundingsOf(file, plan, nodeZlib);
+  const surroundings = surroundingsOf(file, plan);
   const posed = {
     ...sceneAt(file, momentOf(plan, frame), findings),
     ...(surroundings ? { surroundings } : {}),
@@ -55,7 +55,7 @@ export async function renderFrame(
     seconds: (performance.now() - started) / 1000,
     ...(base ? { base } : {}),
   });
-  const open = openPicture(mergeImages(files.map((f) => readExr(f.bytes, { zlib: nodeZlib }))));
+  const open = openPicture(mergeImages(files.map((f) => readExr(f.bytes))));
   return {
     files,
     measured,

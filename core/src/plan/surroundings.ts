@@ -1,6 +1,5 @@
 import { ExrError } from '../formats/exr/errors.ts';
 import { readExr } from '../formats/exr/read.ts';
-import type { Zlib } from '../formats/exr/compression/compression.ts';
 import { asFloats } from '../formats/exr/samples.ts';
 import { findBeauty } from '../version/beauty.ts';
 import { SceneError, type SceneFile } from '../scene/open.ts';
@@ -11,7 +10,7 @@ import type { Plan } from './plan.ts';
  * The picture that lights a scene from all around, if the plan names one. Throws {@link SceneError} if it is missing
  * or no picture.
  */
-export function surroundingsOf(file: SceneFile, plan: Plan, zlib?: Zlib): Surroundings | undefined {
+export function surroundingsOf(file: SceneFile, plan: Plan): Surroundings | undefined {
   const { surroundings: name, surroundingsTurn, surroundingsStops } = plan.render;
   if (!name) return undefined;
   const bytes = file.beside.get(name);
@@ -20,7 +19,7 @@ export function surroundingsOf(file: SceneFile, plan: Plan, zlib?: Zlib): Surrou
       `The picture of the surroundings "${name}" is missing. Add it to the scene's files.`,
     );
   try {
-    const image = readExr(bytes, zlib ? { zlib } : {});
+    const image = readExr(bytes);
     const beauty = findBeauty(image.header);
     if (!beauty) throw new SceneError(`"${name}" holds no picture that could light the scene.`);
     const planes = [beauty.r, beauty.g, beauty.b].map((c) =>

@@ -13,7 +13,7 @@ export class VersionError extends Error {
   override name = 'VersionError';
 }
 
-export interface OpenFrameOptions extends Pick<ReadOptions, 'zlib' | 'signal'> {
+export interface OpenFrameOptions extends Pick<ReadOptions, 'signal'> {
   /** Refuse frames that need more memory than this, in bytes, before it is taken. */
   maxMemory?: number;
   /** Called with the share of the work that is done, 0 to 1, and what is being done. */
@@ -63,7 +63,6 @@ export async function openFrame<F extends VersionFile>(
   const images = loaded.map(({ file, bytes }, i): ExrImage => {
     const image = about(file, () =>
       readerFor(bytes).read(bytes, {
-        ...(options.zlib ? { zlib: options.zlib } : {}),
         ...(options.signal ? { signal: options.signal } : {}),
         maxBytes: Infinity,
         onProgress: (done) =>

@@ -1,6 +1,5 @@
 import type { VersionSummary } from '../contract.ts';
 import { inspectOpen, openFrame, type OpenPicture } from '@zesty-crow/core';
-import { nodeZlib } from '@zesty-crow/core/node';
 import type { Pool } from '../database/pool.ts';
 import { filesOf, readFileBytes } from '../files/store.ts';
 
@@ -15,7 +14,6 @@ export async function openVersion(
   frame?: number,
 ): Promise<OpenPicture> {
   return openFrame(await filesOf(pool, { versionId }), frame, (file) => readFileBytes(pool, file), {
-    zlib: nodeZlib,
     maxMemory,
   });
 }

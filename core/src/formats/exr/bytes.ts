@@ -57,7 +57,8 @@ export class ByteReader {
         end === this.bytes.length ? 'truncated' : 'damaged',
         `The header has ${what} without an end.`,
       );
-    const value = utf8.decode(this.bytes.subarray(this.at, stop));
+    // A copy: text is not decoded from shared memory.
+    const value = utf8.decode(this.bytes.slice(this.at, stop));
     this.at = stop + 1;
     return value;
   }

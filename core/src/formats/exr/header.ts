@@ -78,7 +78,8 @@ export function readHeader(bytes: Uint8Array): { header: ExrHeader; end: number 
     if (name === '') break;
     const type = r.text(nameLimit, 'an attribute type');
     const size = r.i32(`attribute "${name}"`);
-    attributes.push({ name, type, value: r.take(size, `attribute "${name}"`) });
+    // A copy: attributes outlive the file's bytes, which may be shared memory.
+    attributes.push({ name, type, value: r.take(size, `attribute "${name}"`).slice() });
   }
   const required = (name: string, type: string, size?: number): Uint8Array => {
     const found = attributes.find((a) => a.name === name);

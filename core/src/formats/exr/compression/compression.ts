@@ -1,7 +1,7 @@
 import type { ChannelInfo } from '../types.ts';
 import type { Box2i } from '../../../planes/box.ts';
 
-/** zlib streams (RFC 1950). The browser uses a JavaScript package; Node hands in its native library. */
+/** zlib streams (RFC 1950) in plain code: for writing, and for reading without kernels. */
 export interface Zlib {
   /** Inflates to exactly `size` bytes; throws anything on damage. */
   inflate(data: Uint8Array, size: number): Uint8Array;
@@ -16,6 +16,9 @@ export interface BlockLayout {
   yLast: number;
 }
 
+/** Takes one line of one channel; the bytes are valid only while it runs. */
+export type PutLine = (channel: number, y: number, bytes: Uint8Array) => void;
+
 /**
  * One compression of the format: turns a block of raw lines (line by line, in each line channel by channel)
  * into fewer bytes and back. `decode` must return exactly `size` bytes or throw.
@@ -24,7 +27,15 @@ export interface Compression {
   name: string;
   number: number;
   linesPerBlock: number;
+  /** Plain code, the truth that the kernels are held against. */
   decode(data: Uint8Array, size: number, layout: BlockLayout, zlib: Zlib): Uint8Array;
-  /** Absent if this compression can only be read. */
-  encode?(raw: Uint8Array, zlib: Zlib): Uint8Array;
+  /** The same by a kernel, for the wanted channels only. Absent where plain code is as good. */
+  unpack?(
+    data: Uint8Array,
+    size: number,
+    layout: BlockLayout,
+    wanted: readonly boolean[],
+    put: PutLine,
+  ): void;
+  encode(raw: Uint8Array, layout: BlockLayout, zlib: Zlib): Uint8Array;
 }

@@ -1,13 +1,77 @@
 /**
- * The inverse of PIZ's two-dimensional Haar wavelet, in place.
+ * PIZ's two-dimensional Haar wavelet and its inverse, in place.
  * Words below 2^14 use plain 16-bit averages and differences; above that, the arithmetic wraps modulo 2^16.
  */
 const OFFSET = 1 << 15;
 
 /**
+ * Pairs become average and difference, level by level from the finest.
  * @param nx columns, `ox` words from one column to the next
  * @param ny rows, `oy` words from one row to the next
  * @param maximum largest word that occurs; it decides between the two kinds of arithmetic
+ */
+export function wavelet(
+  words: Uint16Array,
+  start: number,
+  nx: number,
+  ox: number,
+  ny: number,
+  oy: number,
+  maximum: number,
+): void {
+  const plain = maximum < 1 << 14;
+  // The average is returned in the high, the difference in the low 16 bits.
+  const pair = plain
+    ? (a: number, b: number): number => {
+        const as = (a << 16) >> 16;
+        const bs = (b << 16) >> 16;
+        return ((((as + bs) >> 1) & 0xffff) << 16) | ((as - bs) & 0xffff);
+      }
+    : (a: number, b: number): number => {
+        const shifted = (a + OFFSET) & 0xffff;
+        const difference = shifted - b;
+        const average = ((shifted + b) >> 1) + (difference < 0 ? OFFSET : 0);
+        return ((average & 0xffff) << 16) | (difference & 0xffff);
+      };
+  const n = Math.min(nx, ny);
+  for (let p = 1; 2 * p <= n; p *= 2) {
+    const oy1 = oy * p;
+    const ox1 = ox * p;
+    let py = start;
+    const yEnd = start + oy * (ny - 2 * p);
+    const across = (from: number, work: (px: number) => void): number => {
+      let px = from;
+      for (const xEnd = from + ox * (nx - 2 * p); px <= xEnd; px += 2 * ox1) work(px);
+      return px;
+    };
+    for (; py <= yEnd; py += 2 * oy1) {
+      const rest = across(py, (px) => {
+        const top = pair(words[px]!, words[px + ox1]!);
+        const bottom = pair(words[px + oy1]!, words[px + oy1 + ox1]!);
+        const left = pair(top >>> 16, bottom >>> 16);
+        const right = pair(top & 0xffff, bottom & 0xffff);
+        words[px] = left >>> 16;
+        words[px + oy1] = left;
+        words[px + ox1] = right >>> 16;
+        words[px + oy1 + ox1] = right;
+      });
+      if (nx & p) {
+        const column = pair(words[rest]!, words[rest + oy1]!);
+        words[rest] = column >>> 16;
+        words[rest + oy1] = column;
+      }
+    }
+    if (ny & p)
+      across(py, (px) => {
+        const row = pair(words[px]!, words[px + ox1]!);
+        words[px] = row >>> 16;
+        words[px + ox1] = row;
+      });
+  }
+}
+
+/**
+ * The inverse of {@link wavelet}.
  */
 export function unwavelet(
   words: Uint16Array,

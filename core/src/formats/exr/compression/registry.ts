@@ -4,5 +4,5 @@ import { piz } from './piz.ts';
 import { rle } from './rle.ts';
 import { zip, zips } from './zip.ts';
 
-/** Every compression that can be read; those with `encode` can be written, too. */
+/** Every compression that can be read and written. */
 export const COMPRESSIONS: readonly Compression[] = [none, rle, zips, zip, piz];

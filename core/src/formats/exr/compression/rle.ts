@@ -1,6 +1,8 @@
+import { predictBlock, unpredictBlock } from '../../../kernels/exr.ts';
 import { ExrError } from '../errors.ts';
 import type { Compression } from './compression.ts';
-import { shuffle, unshuffle } from './predictor.ts';
+import { unshuffle } from './predictor.ts';
+import { putSplitLines } from './split-lines.ts';
 
 const MIN_RUN = 3;
 const MAX_RUN = 127;
@@ -56,5 +58,7 @@ export const rle: Compression = {
   number: 1,
   linesPerBlock: 1,
   decode: (data, size) => unshuffle(decodeRuns(data, size)),
-  encode: (raw) => encodeRuns(shuffle(raw)),
+  unpack: (data, size, layout, wanted, put) =>
+    putSplitLines(unpredictBlock(decodeRuns(data, size)), layout, wanted, put),
+  encode: (raw) => encodeRuns(predictBlock(raw)),
 };

@@ -1,6 +1,10 @@
+import { predictBlock, unzipBlock } from '../../../kernels/exr.ts';
 import { ExrError } from '../errors.ts';
 import type { Compression } from './compression.ts';
-import { shuffle, unshuffle } from './predictor.ts';
+import { unshuffle } from './predictor.ts';
+import { putSplitLines } from './split-lines.ts';
+
+const damaged = () => new ExrError('damaged', 'A ZIP block of the file cannot be unpacked.');
 
 function zipOf(name: string, number: number, linesPerBlock: number): Compression {
   return {
@@ -12,12 +16,17 @@ function zipOf(name: string, number: number, linesPerBlock: number): Compression
       try {
         coded = zlib.inflate(data, size);
       } catch {
-        throw new ExrError('damaged', 'A ZIP block of the file cannot be unpacked.');
+        throw damaged();
       }
       if (coded.length !== size) throw new ExrError('damaged', 'A ZIP block of the file has the wrong size.');
       return unshuffle(coded);
     },
-    encode: (raw, zlib) => zlib.deflate(shuffle(raw)),
+    unpack(data, size, layout, wanted, put) {
+      const block = unzipBlock(data, size);
+      if (!block) throw damaged();
+      putSplitLines(block, layout, wanted, put);
+    },
+    encode: (raw, _layout, zlib) => zlib.deflate(predictBlock(raw)),
   };
 }
 

@@ -1,0 +1,4 @@
+/** Threads that share work, and the one that works alone. */
+export * from './work.ts';
+export * from './alone.ts';
+export * from './hands.ts';
