@@ -54,7 +54,7 @@ export async function openFile(path: string): Promise<OpenPicture> {
   ];
   const read = (file: (typeof files)[number]) =>
     Promise.resolve(file.role === 'picture' ? bytes : readBytes(join(folder, file.name)));
-  return openFrame(files, undefined, read);
+  return (await openFrame(files, undefined, read)).all();
 }
 
 /** The kind of a target by its ending; anything but the given endings is refused before any work is done. */

@@ -3,6 +3,7 @@
  * server, no database and no file system.
  */
 export * from './planes/index.ts';
+export * from './crew/index.ts';
 export * from './findings/index.ts';
 export * from './fields/index.ts';
 export * from './formats/index.ts';

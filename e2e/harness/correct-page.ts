@@ -15,7 +15,7 @@ export class CorrectPage extends Page {
   async ready(): Promise<void> {
     await see(this.driver, '.viewer canvas');
     await this.driver.wait(
-      async () => (await this.driver.findElements(By.css('.veil'))).length === 0,
+      async () => (await this.driver.findElements(By.css('.veil, .stage-picture .reading'))).length === 0,
       60_000,
       'the picture did not load',
     );

@@ -15,7 +15,7 @@ function readChanges(path: string): ChangeList {
 /** `apply FILE`: the corrected picture of a change list, as EXR with all other channels or as sRGB PNG. */
 export async function applyCommand(
   file: string,
-  options: { changes: string; out: string; depth?: string },
+  options: { changes: string; out: string; depth?: string; half?: boolean },
 ): Promise<void> {
   const ending = targetKind(options.out, ['exr', 'png'] as const);
   if (options.depth !== undefined && !['8', '16'].includes(options.depth))
@@ -26,6 +26,12 @@ export async function applyCommand(
     process.stderr.write(
       `note: "${change.words}" names "${pick.member}" in ${pick.layer}, which this picture does not have.\n`,
     );
-  const kind = ending === 'exr' ? 'corrected-exr' : `corrected-png${options.depth ?? '16'}`;
-  writeBytes(options.out, exportKind(kind)!.write(open, { list }, { zlib: nodeZlib }));
+  const exr = options.half ? 'corrected-exr-half' : 'corrected-exr';
+  const kind = ending === 'exr' ? exr : `corrected-png${options.depth ?? '16'}`;
+  const bytes = await exportKind(kind)!.write(
+    open,
+    { list },
+    { zlib: nodeZlib, onNote: (note) => process.stderr.write(`note: ${note}\n`) },
+  );
+  writeBytes(options.out, bytes);
 }

@@ -1,4 +1,4 @@
-import { LayerMask, matchMembers, maskToExr, maskToPng } from '@zesty-crow/core';
+import { maskOf, matchMembers, maskToExr, maskToPng, type MemberPick } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { CommandError } from '../fail.ts';
 import { openFile, targetKind, writeBytes } from '../files.ts';
@@ -19,19 +19,16 @@ export async function maskCommand(
       `There is no ID layer "${options.layer}" in ${file}. ${known.length ? `It has ${known.join(', ')}.` : 'It has none.'}`,
     );
   }
-  const members = (patterns: string[]) =>
-    patterns.flatMap((pattern) => {
-      const found = matchMembers(pattern, layer.members);
-      if (found.length === 0) throw new CommandError(`No member of ${layer.name} matches "${pattern}".`);
-      return found.map((m) => m.id);
-    });
-  const ids = new Set(members(options.with));
-  for (const id of members(options.without ?? [])) ids.delete(id);
-  const mask = new LayerMask(layer.index);
-  mask.setMembers(ids);
+  const picks = (mode: MemberPick['mode'], patterns: readonly string[] = []): MemberPick[] =>
+    patterns.map((member) => ({ mode, layer: layer.name, member }));
+  const who = [...picks('with', options.with), ...picks('without', options.without)];
+  for (const { member } of who)
+    if (matchMembers(member, layer.members).length === 0)
+      throw new CommandError(`No member of ${layer.name} matches "${member}".`);
+  const mask = maskOf(open, { who }).flat();
   const { header } = open.image;
   writeBytes(
     options.out,
-    kind === 'png' ? maskToPng(mask.coverage, header) : maskToExr(mask.coverage, header, { zlib: nodeZlib }),
+    kind === 'png' ? maskToPng(mask, header) : maskToExr(mask, header, { zlib: nodeZlib }),
   );
 }

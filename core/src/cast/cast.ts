@@ -1,6 +1,6 @@
-import { buildIdIndex, memberArea, type IdIndex } from '../idindex/id-index.ts';
+import type { IdIndex } from '../idindex/id-index.ts';
 import type { IdLayer } from '../idlayers/load.ts';
-import { unnamed } from '../idlayers/ids.ts';
+import { NO_ID, unnamed } from '../idlayers/ids.ts';
 
 /** One thing of a version that can be isolated. */
 export interface CastMember {
@@ -34,16 +34,29 @@ export function familyOf(layer: string): Family {
   return 'other';
 }
 
-/** Builds index and member list of a sound layer; members come largest first. */
-export function castOf(layer: IdLayer & { planes: NonNullable<IdLayer['planes']> }): CastLayer {
-  const index = buildIdIndex(layer.planes);
+/** Name of what no ID covers: sky, backdrop, holes. */
+export const NOTHING = 'nothing';
+
+/** What no ID covers is picked like a member, but is none of those that a rule names. */
+export const isNothing = ({ id }: { id: number }): boolean => id === NO_ID;
+
+/** Names the members of an index; they come largest first, and last what no ID covers. */
+export function castOf(layer: Pick<IdLayer, 'name' | 'manifest'>, index: IdIndex): CastLayer {
+  const { nameOf } = layer.manifest;
+  const taken = new Set(nameOf.values());
+  const name = (id: number) =>
+    nameOf.get(id) ?? (id === NO_ID && !taken.has(NOTHING) ? NOTHING : unnamed(id));
   const members = Array.from(index.ids, (id, slot) => ({
-    name: layer.manifest.nameOf.get(id) ?? unnamed(id),
+    name: name(id),
     id,
-    ...memberArea(index, slot),
+    coverage: index.coverageOf[slot]!,
+    pixels: index.pixelsOf[slot]!,
   }));
-  members.sort((a, b) => b.coverage - a.coverage || (a.name < b.name ? -1 : 1));
+  members.sort(
+    (a, b) =>
+      Number(isNothing(a)) - Number(isNothing(b)) || b.coverage - a.coverage || (a.name < b.name ? -1 : 1),
+  );
   const seen = new Set(index.ids);
-  const unseen = [...layer.manifest.nameOf].flatMap(([id, name]) => (seen.has(id) ? [] : [name]));
+  const unseen = [...nameOf].flatMap(([id, named]) => (seen.has(id) ? [] : [named]));
   return { name: layer.name, family: familyOf(layer.name), index, members, unseen };
 }

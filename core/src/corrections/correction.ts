@@ -1,24 +1,57 @@
 import type { Field, FieldValue } from '../fields/field.ts';
+import type { KernelStep } from '../kernels/tile.ts';
+import type { Area } from '../planes/area.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import type { Size } from '../planes/size.ts';
 
 /** Pixels gathered from under a mask: scene-linear Rec. 709 values, the first `count` of each array. */
-export interface Pixels {
+export interface PixelRun {
   count: number;
   r: Float32Array;
   g: Float32Array;
   b: Float32Array;
+  /** Where each pixel is in the picture: y * width + x. */
+  at: Uint32Array;
 }
 
-/**
- * One operation on colour. It sees only pixels that its mask covers and changes them in place, at full strength. `V` are
- * the values of its fields.
- */
-export interface Correction<V = Record<string, FieldValue>> {
+/** Pixels in and around an area, as they are below a change. */
+export interface AreaWindow {
+  /** The pixels that are to be written. */
+  area: Area;
+  /** Pixels more on every side, as many as the correction reaches; at the picture's border its last pixels repeat. */
+  margin: number;
+  planes: RgbPlanes;
+  /** The change's coverage in the same window, 0 to 1. */
+  coverage: Float32Array;
+}
+
+interface CorrectionBase {
   kind: string;
   label: string;
   fields: readonly Field[];
-  /** `values` holds every field, missing ones already neutral. */
-  apply(pixels: Pixels, values: Readonly<V>): void;
 }
+
+/** A correction that looks at one pixel at a time. `V` are the values of its fields. */
+export interface PixelCorrection<V = Record<string, FieldValue>> extends CorrectionBase {
+  works: 'pixel';
+  /** Changes pixels in place, at full strength. `values` holds every field, missing ones already neutral. */
+  apply(pixels: PixelRun, values: Readonly<V>): void;
+  /** The same as a step of the tile kernel, where there is one; within docs/decisions/tolerances.md. */
+  kernel?(values: Readonly<V>): KernelStep;
+}
+
+/** A correction that reads neighbours, or writes beyond its mask. */
+export interface AreaCorrection<V = Record<string, FieldValue>> extends CorrectionBase {
+  works: 'area';
+  /** Pixels that it reads around each pixel. */
+  reach(values: Readonly<V>, frame: Size): number;
+  /** Pixels that it may write beyond the mask; then it limits itself by the window's coverage. Default 0. */
+  spread?(values: Readonly<V>, frame: Size): number;
+  /** Writes the area, at full strength. */
+  apply(window: AreaWindow, values: Readonly<V>, out: RgbPlanes): void;
+}
+
+export type Correction<V = Record<string, FieldValue>> = PixelCorrection<V> | AreaCorrection<V>;
 
 /** Registers a correction: inside it values have the types of its fields, outside all corrections are alike. */
 export const defineCorrection = <V extends Record<keyof V, FieldValue>>(

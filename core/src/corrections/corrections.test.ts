@@ -1,28 +1,23 @@
-import { missingPicks } from '../apply/missing-picks.ts';
 import { wholeValues } from '../fields/values.ts';
 import { oklch } from 'culori';
 import fc from 'fast-check';
-import { sample, worst } from '../../test/fixtures/samples.ts';
-import type { Change, CorrectionUse } from '../changes/change.ts';
 import { linearToSrgb, srgbToLinear, displayByte } from '../colour/srgb.ts';
 import { oklabToRgb, rgbToOklab, type Triple } from '../colour/oklab.ts';
-import { applyChanges } from '../apply/apply-changes.ts';
-import { openPicture } from '../version/open-picture.ts';
-import { ChangeStack } from '../apply/change-stack.ts';
 import { correctionOf, CORRECTIONS } from './registry.ts';
-import type { Pixels } from './correction.ts';
+import type { PixelRun } from './correction.ts';
 
 const channel = fc.double({ min: 0, max: 4, noNaN: true });
-const pixel = (r: number, g: number, b: number): Pixels => ({
+const pixel = (r: number, g: number, b: number): PixelRun => ({
   count: 1,
   r: Float32Array.of(r),
   g: Float32Array.of(g),
   b: Float32Array.of(b),
+  at: Uint32Array.of(0),
 });
 const run = (kind: string, rgb: Triple, values: Record<string, number>): Triple => {
   const p = pixel(...rgb);
   const c = correctionOf(kind)!;
-  c.apply(p, wholeValues(c.fields, values));
+  if (c.works === 'pixel') c.apply(p, wholeValues(c.fields, values));
   return [p.r[0]!, p.g[0]!, p.b[0]!];
 };
 const HSL = 'hue-saturation-lightness';
@@ -116,96 +111,4 @@ test('every correction at its neutral values changes nothing that a half can hol
     expect(after[1]).toBeCloseTo(0.3, 5);
     expect(after[2]).toBeCloseTo(0.1, 5);
   }
-});
-
-describe('a change list on the sample', () => {
-  const open = openPicture(sample('all.exr'));
-  const change = (
-    id: string,
-    member: string,
-    corrections: [string, Record<string, number>][],
-    on = true,
-  ): Change => ({
-    id,
-    words: id,
-    on,
-    done: false,
-    who: [{ mode: 'with', layer: 'CryptoObject', member }],
-    corrections: corrections.map(([kind, values], i): CorrectionUse => ({
-      id: `${id}${i}`,
-      kind,
-      on: true,
-      values,
-    })),
-  });
-  const maskOf = (list: Change[], id: string) => {
-    const stack = new ChangeStack(open.planes, open.cast);
-    stack.update(list);
-    return stack.mask(id)!.coverage;
-  };
-  const smoker = change('smoker', 'table/smoker', [['exposure', { stops: 1 }]]);
-  const bees = change('bees', 'bees/bee_00?', [
-    [HSL, { hue: 90 }],
-    ['exposure', { stops: -0.5 }],
-  ]);
-
-  test('where coverage is 0 every pixel keeps its bits, elsewhere it is blended by coverage', () => {
-    const planes = applyChanges(open, [smoker]);
-    const mask = maskOf([smoker], 'smoker');
-    const wrong = mask.findIndex((c, p) => {
-      const before = open.planes.r[p]!;
-      if (c === 0) return !Object.is(planes.r[p], before);
-      return Math.abs(planes.r[p]! - before * (1 + Math.min(1, c))) > 1e-4;
-    });
-    expect(wrong).toBe(-1);
-    expect(mask.some((c) => c > 0)).toBe(true);
-  });
-
-  test('off, neutral or unknown corrections and empty picks change nothing at all', () => {
-    const idle = [
-      change('a', 'table/smoker', [['exposure', { stops: 1 }]], false),
-      change('b', 'table/smoker', [['exposure', { stops: 0 }]]),
-      change('c', 'table/smoker', [['from-the-future', { x: 1 }]]),
-      change('d', 'table/teapot', [['exposure', { stops: 3 }]]),
-    ];
-    const planes = applyChanges(open, idle);
-    expect(worst(planes.r, open.planes.r) + worst(planes.g, open.planes.g)).toBe(0);
-    expect(missingPicks(idle, open.cast).map((m) => m.pick.member)).toEqual(['table/teapot']);
-  });
-
-  test('editing step by step ends where starting over ends', () => {
-    const soft = { stops: 0.5 };
-    const lists: [Change[], string?][] = [
-      [[smoker, bees], 'bees'],
-      [[smoker, { ...bees, corrections: [{ ...bees.corrections[1]!, values: soft }] }], 'bees'],
-      [[smoker, { ...bees, who: [...bees.who, ...smoker.who] }], 'bees'],
-      [[bees, smoker], 'smoker'],
-      [[{ ...bees, on: false }, smoker], 'bees'],
-      [[smoker]],
-      [[bees, change('hive', 'yard/*', [[HSL, { saturation: -60 }]]), smoker], 'hive'],
-    ];
-    const stack = new ChangeStack(open.planes, open.cast);
-    for (const [list, edited] of lists) {
-      for (const tile of stack.update(list, edited)) stack.renderTile(tile);
-      const fresh = applyChanges(open, list);
-      for (const k of ['r', 'g', 'b'] as const) expect(worst(stack.result[k], fresh[k])).toBe(0);
-    }
-  });
-
-  test('only tiles that the mask touches are computed', () => {
-    const stack = new ChangeStack(open.planes, open.cast);
-    const tiles = stack.update([smoker]);
-    expect(tiles.length).toBeGreaterThan(0);
-    expect(tiles.length).toBeLessThan((stack.tilesX * stack.tilesY) / 3);
-    expect(stack.update([smoker])).toEqual([]);
-    expect(stack.update([{ ...smoker, words: 'other words', done: true }])).toEqual([]);
-  });
-
-  test('swatches are the mean colours under the mask', () => {
-    const stack = new ChangeStack(open.planes, open.cast);
-    for (const t of stack.update([smoker])) stack.renderTile(t);
-    const { before, after } = stack.swatches('smoker')!;
-    expect(after[0] / before[0]).toBeGreaterThan(1.9);
-    expect(after[0] / before[0]).toBeLessThanOrEqual(2.0001);
-  });
 });

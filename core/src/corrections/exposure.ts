@@ -1,7 +1,9 @@
+import { gainStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 
 /** Multiplies light by 2 to the power of `stops`, as a lens or a longer exposure would. */
 export const exposure = defineCorrection<{ stops: number }>({
+  works: 'pixel',
   kind: 'exposure',
   label: 'Exposure',
   fields: [
@@ -26,4 +28,5 @@ export const exposure = defineCorrection<{ stops: number }>({
       b[i]! *= gain;
     }
   },
+  kernel: ({ stops }) => gainStep(2 ** stops),
 });

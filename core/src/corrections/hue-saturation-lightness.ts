@@ -1,7 +1,23 @@
 import { oklabToRgb, rgbToOklab, type Triple } from '../colour/oklab.ts';
+import { turnStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 
-const HALVINGS = 10;
+/** Fine enough that a decision that falls the other way by rounding cannot be seen. */
+const HALVINGS = 22;
+
+interface Values {
+  hue: number;
+  saturation: number;
+  lightness: number;
+}
+
+/** What the values mean: a turn of the a/b plane with a scale, and a scale of lightness. */
+function turnOf({ hue, saturation, lightness }: Values) {
+  const angle = (hue * Math.PI) / 180;
+  const light = 1 + lightness / 100;
+  const chroma = (1 + saturation / 100) * Math.min(1, light);
+  return { cos: Math.cos(angle) * chroma, sin: Math.sin(angle) * chroma, light };
+}
 
 /**
  * Hue, saturation and lightness in Oklab's cylindrical form (Ottosson 2020): hue turns the a/b plane, saturation
@@ -10,11 +26,8 @@ const HALVINGS = 10;
  * Turning or strengthening a colour can leave the range of the primaries and make a component negative. Chroma is
  * then reduced, at constant lightness and hue, just until no component is more negative than the pixel's own were.
  */
-export const hueSaturationLightness = defineCorrection<{
-  hue: number;
-  saturation: number;
-  lightness: number;
-}>({
+export const hueSaturationLightness = defineCorrection<Values>({
+  works: 'pixel',
   kind: 'hue-saturation-lightness',
   label: 'Hue, saturation, lightness',
   fields: [
@@ -56,11 +69,7 @@ export const hueSaturationLightness = defineCorrection<{
     },
   ],
   apply({ count, r, g, b }, values) {
-    const angle = (values.hue * Math.PI) / 180;
-    const light = 1 + values.lightness / 100;
-    const chroma = (1 + values.saturation / 100) * Math.min(1, light);
-    const cos = Math.cos(angle) * chroma;
-    const sin = Math.sin(angle) * chroma;
+    const { cos, sin, light } = turnOf(values);
     const t: Triple = [0, 0, 0];
     for (let i = 0; i < count; i++) {
       const floor = Math.min(0, r[i]!, g[i]!, b[i]!) - 1e-6;
@@ -84,5 +93,9 @@ export const hueSaturationLightness = defineCorrection<{
       g[i] = t[1];
       b[i] = t[2];
     }
+  },
+  kernel(values) {
+    const { cos, sin, light } = turnOf(values);
+    return turnStep(cos, sin, light, HALVINGS);
   },
 });

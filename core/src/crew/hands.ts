@@ -1,10 +1,14 @@
 import { inSlices } from './slices.ts';
-import type { AnyWork, Crew } from './work.ts';
+import type { AnyWork, Crew, ShareOptions, Work } from './work.ts';
 
 /** A line to another thread, however it is made. */
 export interface Port {
   post(message: unknown): void;
   listen(on: (message: unknown) => void): void;
+}
+/** The line to a hand, which may end by itself. */
+export interface HandPort extends Port {
+  ended(on: () => void): void;
 }
 
 interface Order {
@@ -17,7 +21,10 @@ interface Order {
 }
 interface Done {
   id: number;
-  error?: unknown;
+  /** Pieces that this thread did and what they told. */
+  told: [piece: number, result: unknown][];
+  /** The piece that could not be done. */
+  failed?: number;
 }
 
 const CALLED_OFF = 2 ** 30;
@@ -26,77 +33,81 @@ const CALLED_OFF = 2 ** 30;
 export function serveHand(kinds: readonly AnyWork[], port: Port): void {
   port.listen((message) => {
     const { id, kind, input, pieces, next } = message as Order;
+    const done: Done = { id, told: [] };
+    let piece = 0;
     try {
       const run = kinds.find((k) => k.kind === kind)!.begin(input);
-      for (;;) {
-        const piece = Atomics.add(next, 0, 1);
-        if (piece >= pieces) break;
-        run(piece);
-      }
-      port.post({ id } satisfies Done);
-    } catch (error) {
+      while ((piece = Atomics.add(next, 0, 1)) < pieces) done.told.push([piece, run(piece)]);
+    } catch {
+      // Errors lose their class on the way: the one who ordered does this piece again and throws it.
       Atomics.store(next, 0, CALLED_OFF);
-      port.post({ id, error } satisfies Done);
+      done.failed = piece;
     }
+    port.post(done);
   });
 }
 
 /** A crew of this thread and those behind the ports. Each takes the next piece when it has done one. */
-export function crewOf(ports: readonly Port[]): Crew {
+export function crewOf(ports: readonly HandPort[]): Crew {
   let orders = 0;
-  const waiting = new Map<number, (done: Done) => void>();
-  for (const port of ports)
+  let hands = [...ports];
+  /** Who waits for which hand's answer. */
+  const waiting = new Map<HandPort, Map<number, (done: Done | undefined) => void>>();
+  for (const port of ports) {
+    const own = new Map<number, (done: Done | undefined) => void>();
+    waiting.set(port, own);
     port.listen((message) => {
       const done = message as Done;
-      waiting.get(done.id)?.(done);
+      own.get(done.id)?.(done);
+      own.delete(done.id);
     });
+    port.ended(() => {
+      hands = hands.filter((h) => h !== port);
+      for (const answer of own.values()) answer(undefined);
+      own.clear();
+    });
+  }
   return {
-    size: ports.length + 1,
+    get size() {
+      return hands.length + 1;
+    },
     allocate: (bytes) => new SharedArrayBuffer(bytes),
-    async share(work, input, { signal, onProgress } = {}) {
+    async share<I, R>(work: Work<I, R>, input: I, { signal, onProgress }: ShareOptions = {}): Promise<R[]> {
       signal?.throwIfAborted();
       const pieces = work.pieces(input);
       const next = new Int32Array(new SharedArrayBuffer(4));
       const id = ++orders;
-      // Short work is not worth the way to another thread.
-      const helpers = ports.slice(0, Math.max(0, Math.min(ports.length, pieces - 1)));
-      const others = new Promise<unknown>((resolve) => {
-        let left = helpers.length;
-        let failure: unknown;
-        const settle = () => {
-          waiting.delete(id);
-          resolve(failure);
-        };
-        waiting.set(id, ({ error }) => {
-          failure ??= error;
-          if (--left === 0) settle();
-        });
-        if (left === 0) settle();
-      });
-      for (const port of helpers) port.post({ id, kind: work.kind, input, pieces, next } satisfies Order);
-      let failure: unknown;
+      const results = new Map<number, R>();
+      const run = work.begin(input);
+      // One piece is not worth the way to another thread.
+      const answers = hands.slice(0, pieces - 1).map(
+        (port) =>
+          new Promise<Done | undefined>((resolve) => {
+            waiting.get(port)!.set(id, resolve);
+            port.post({ id, kind: work.kind, input, pieces, next } satisfies Order);
+          }),
+      );
       try {
-        const run = work.begin(input);
         await inSlices(
           () => {
             signal?.throwIfAborted();
             const piece = Atomics.add(next, 0, 1);
             if (piece >= pieces) return false;
-            run(piece);
+            results.set(piece, run(piece));
             return true;
           },
           () => onProgress?.(Math.min(1, Atomics.load(next, 0) / pieces)),
         );
-      } catch (error) {
-        failure = error;
+      } finally {
         Atomics.store(next, 0, CALLED_OFF);
+        for (const answer of await Promise.all(answers))
+          for (const [piece, result] of answer?.told ?? []) results.set(piece, result as R);
       }
-      failure ??= await others;
-      if (failure !== undefined) {
-        await others;
-        throw failure;
-      }
+      signal?.throwIfAborted();
+      // What a hand could not do, or took with it when it ended.
+      for (let piece = 0; piece < pieces; piece++) if (!results.has(piece)) results.set(piece, run(piece));
       onProgress?.(1);
+      return Array.from({ length: pieces }, (_, piece) => results.get(piece)!);
     },
   };
 }

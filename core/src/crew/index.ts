@@ -2,3 +2,4 @@
 export * from './work.ts';
 export * from './alone.ts';
 export * from './hands.ts';
+export * from './slices.ts';

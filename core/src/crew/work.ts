@@ -2,17 +2,17 @@
  * A kind of computation in numbered pieces that do not need each other, so that several threads can share them. What it
  * works on is plain data; arrays that are written lie in memory that all threads see.
  */
-export interface Work<I> {
+export interface Work<I, R = void> {
   /** Stable name, by which threads know what is meant. */
   kind: string;
   pieces(input: I): number;
-  /** Gets ready; the function that is returned does one piece. */
-  begin(input: I): (piece: number) => void;
+  /** Gets ready; the function that is returned does one piece and may have something to tell: plain data. */
+  begin(input: I): (piece: number) => R;
 }
 
 /** A kind of work with its input forgotten, for lists of them. */
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
-export type AnyWork = Work<any>;
+export type AnyWork = Work<any, unknown>;
 
 export interface ShareOptions {
   signal?: AbortSignal | undefined;
@@ -28,7 +28,7 @@ export interface Crew {
   allocate(bytes: number): ArrayBufferLike;
   /**
    * Does all pieces of a work. The caller's thread takes part, a slice of time after the other, so that it goes on
-   * answering. Rejects with what a piece threw, or with the signal's reason; no piece runs any more by then.
+   * answering. Resolves with what each piece has told. Rejects with what a piece threw, or with the signal's reason; no piece runs any more by then.
    */
-  share<I>(work: Work<I>, input: I, options?: ShareOptions): Promise<void>;
+  share<I, R>(work: Work<I, R>, input: I, options?: ShareOptions): Promise<R[]>;
 }

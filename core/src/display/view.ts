@@ -1,59 +1,62 @@
-import type { Area } from '../planes/area.ts';
 import { displayByte } from '../colour/srgb.ts';
-import type { RgbPlanes } from '../planes/rgb-planes.ts';
-import type { RankPlanes } from '../idlayers/rank-planes.ts';
-
-const areaPixels = (a: Area) => (a.x1 - a.x0) * (a.y1 - a.y0);
+import type { IdIndex } from '../idindex/id-index.ts';
+import { TILE, TILE_PIXELS } from '../planes/tiles.ts';
 
 /**
- * Linear to sRGB, 8 bits, after a view exposure.
- * @param stops view exposure in stops
- * @returns RGBA bytes of the area, alpha 255
+ * Tiles for the screen: RGBA bytes, TILE rows of TILE pixels. These are the plain ones; the picture itself is shown by
+ * the tile kernel, which is held against {@link showColours}.
  */
-export function viewPicture(planes: RgbPlanes, area: Area, stops: number): Uint8ClampedArray<ArrayBuffer> {
-  const out = new Uint8ClampedArray(areaPixels(area) * 4);
+export type TileBytes = Uint8ClampedArray<ArrayBuffer>;
+
+const newBytes = (): TileBytes => new Uint8ClampedArray(4 * TILE_PIXELS);
+
+/** Linear to sRGB, 8 bits, so many stops brighter; alpha 255. */
+export function showColours(
+  { r, g, b }: { r: Float32Array; g: Float32Array; b: Float32Array },
+  stops: number,
+): TileBytes {
+  const out = newBytes();
   const gain = 2 ** stops;
-  let at = 0;
-  for (let y = area.y0; y < area.y1; y++)
-    for (let p = y * planes.width + area.x0, end = p + area.x1 - area.x0; p < end; p++) {
-      out[at] = displayByte(planes.r[p]! * gain);
-      out[at + 1] = displayByte(planes.g[p]! * gain);
-      out[at + 2] = displayByte(planes.b[p]! * gain);
-      out[at + 3] = 255;
-      at += 4;
-    }
+  for (let p = 0, at = 0; p < TILE_PIXELS; p++, at += 4) {
+    out[at] = displayByte(r[p]! * gain);
+    out[at + 1] = displayByte(g[p]! * gain);
+    out[at + 2] = displayByte(b[p]! * gain);
+    out[at + 3] = 255;
+  }
   return out;
 }
 
 /** A mask as grey levels; coverage is data, so no transfer curve is applied. */
-export function viewMask(mask: Float32Array, width: number, area: Area): Uint8ClampedArray<ArrayBuffer> {
-  const out = new Uint8ClampedArray(areaPixels(area) * 4);
-  let at = 0;
-  for (let y = area.y0; y < area.y1; y++)
-    for (let p = y * width + area.x0, end = p + area.x1 - area.x0; p < end; p++) {
-      const v = 255 * (mask[p] ?? 0);
-      out[at] = out[at + 1] = out[at + 2] = v;
-      out[at + 3] = 255;
-      at += 4;
-    }
+export function showMask(cover: Float32Array | undefined): TileBytes {
+  const out = newBytes();
+  for (let p = 0, at = 0; p < TILE_PIXELS; p++, at += 4) {
+    out[at] = out[at + 1] = out[at + 2] = 255 * (cover?.[p] ?? 0);
+    out[at + 3] = 255;
+  }
   return out;
 }
 
-/** What the mask covers, on a chequer of two greys. */
-export function viewCutOut(
-  planes: RgbPlanes,
-  mask: Float32Array,
-  area: Area,
-  stops: number,
-): Uint8ClampedArray<ArrayBuffer> {
-  const out = viewPicture(planes, area, stops);
-  let at = 0;
-  for (let y = area.y0; y < area.y1; y++)
-    for (let x = area.x0; x < area.x1; x++, at += 4) {
-      const c = Math.min(1, mask[y * planes.width + x] ?? 0);
-      const chequer = ((x >> 3) + (y >> 3)) & 1 ? 92 : 108;
-      for (let k = 0; k < 3; k++) out[at + k] = out[at + k]! * c + chequer * (1 - c);
-    }
+/** What the mask covers of a shown tile, on a chequer of two greys. */
+export function showCutOut(
+  shown: Uint8Array | Uint8ClampedArray,
+  cover: Float32Array | undefined,
+): TileBytes {
+  const out = newBytes();
+  for (let p = 0, at = 0; p < TILE_PIXELS; p++, at += 4) {
+    const c = Math.min(1, cover?.[p] ?? 0);
+    // Tiles are a whole number of squares, so that the pattern runs on.
+    const chequer = (((p & 63) >> 3) + (p >> 9)) & 1 ? 92 : 108;
+    for (let k = 0; k < 3; k++) out[at + k] = shown[at + k]! * c + chequer * (1 - c);
+    out[at + 3] = 255;
+  }
+  return out;
+}
+
+/** Black over what the mask does not cover, with `opacity` of 255. */
+export function showDimming(cover: Float32Array | undefined, opacity: number): TileBytes {
+  const out = newBytes();
+  for (let p = 0, at = 3; p < TILE_PIXELS; p++, at += 4)
+    out[at] = opacity * (1 - Math.min(1, cover?.[p] ?? 0));
   return out;
 }
 
@@ -85,31 +88,35 @@ export function idColour(id: number): [number, number, number] {
 }
 
 /** Every ID in its colour, mixed by coverage, so that soft edges can be seen for what they are. */
-export function viewIds(ranks: RankPlanes, area: Area): Uint8ClampedArray<ArrayBuffer> {
-  const out = new Uint8ClampedArray(areaPixels(area) * 4);
-  const colours = new Map<number, [number, number, number]>();
-  let at = 0;
-  for (let y = area.y0; y < area.y1; y++)
-    for (let p = y * ranks.width + area.x0, end = p + area.x1 - area.x0; p < end; p++, at += 4) {
-      let left = 1;
-      let r = 0;
-      let g = 0;
-      let b = 0;
-      for (let k = 0; k < ranks.ids.length; k++) {
-        const c = ranks.coverage[k]![p]!;
-        if (!(c > 0)) continue;
-        const id = ranks.ids[k]![p]!;
-        let colour = colours.get(id);
-        if (!colour) colours.set(id, (colour = idColour(id)));
-        r += c * colour[0];
-        g += c * colour[1];
-        b += c * colour[2];
-        left -= c;
+export function showIds(index: IdIndex, tile: number): TileBytes {
+  const { width, height, tilesX, ids, rowStart, slot, pixel, length, coverage } = index;
+  const x0 = (tile % tilesX) * TILE;
+  const y0 = Math.floor(tile / tilesX) * TILE;
+  const sums = new Float32Array(3 * TILE_PIXELS);
+  const colours = new Map<number, readonly [number, number, number]>();
+  for (let y = y0; y < Math.min(height, y0 + TILE); y++) {
+    const from = y * width + x0;
+    const to = y * width + Math.min(width, x0 + TILE);
+    for (let i = rowStart[y]!, end = rowStart[y + 1]!; i < end; i++) {
+      const p0 = Math.max(from, pixel[i]!);
+      const p1 = Math.min(to, pixel[i]! + length[i]!);
+      if (p0 >= p1) continue;
+      const s = slot[i]!;
+      let colour = colours.get(s);
+      if (!colour) colours.set(s, (colour = idColour(ids[s]!)));
+      const c = coverage[i]!;
+      for (let p = p0; p < p1; p++) {
+        const at = 3 * ((y - y0) * TILE + p - from);
+        sums[at]! += c * colour[0];
+        sums[at + 1]! += c * colour[1];
+        sums[at + 2]! += c * colour[2];
       }
-      out[at] = r + left * 40;
-      out[at + 1] = g + left * 40;
-      out[at + 2] = b + left * 40;
-      out[at + 3] = 255;
     }
+  }
+  const out = newBytes();
+  for (let p = 0; p < TILE_PIXELS; p++) {
+    for (let k = 0; k < 3; k++) out[4 * p + k] = sums[3 * p + k]!;
+    out[4 * p + 3] = 255;
+  }
   return out;
 }

@@ -1,5 +1,6 @@
 import type { ChangeList } from '../changes/change.ts';
-import { VersionError } from '../version/open-frame.ts';
+import type { Crew } from '../crew/work.ts';
+import { VersionError } from '../version/version-error.ts';
 import type { OpenPicture } from '../version/open-picture.ts';
 import type { WriteOptions } from '../formats/exr/write.ts';
 
@@ -12,6 +13,10 @@ export interface ExportRequest {
 
 /** What an export is written with. */
 export interface ExportEnv extends Pick<WriteOptions, 'zlib'> {
+  crew?: Crew;
+  signal?: AbortSignal;
+  /** Told what the artist should know about the file, a sentence at a time. */
+  onNote?: (note: string) => void;
   /** Share of the computation that is done, 0 to 1. */
   onProgress?: (done: number) => void;
 }
@@ -26,8 +31,8 @@ export interface ExportKind {
   of: 'picture' | 'change';
   ending: 'exr' | 'png';
   mediaType: string;
-  /** Computes and writes it at full resolution. Throws VersionError where there is nothing of the kind. */
-  write(open: OpenPicture, request: ExportRequest, env: ExportEnv): Uint8Array;
+  /** Computes and writes it at full resolution. Rejects with VersionError where there is nothing of the kind. */
+  write(open: OpenPicture, request: ExportRequest, env: ExportEnv): Promise<Uint8Array>;
 }
 
 export const EXR = { ending: 'exr', mediaType: 'image/x-exr' } as const;

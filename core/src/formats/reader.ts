@@ -1,3 +1,4 @@
+import type { Crew } from '../crew/work.ts';
 import type { ExrImage } from './exr/types.ts';
 import type { ReadOptions } from './exr/read.ts';
 import type { ExrHeader } from './exr/types.ts';
@@ -17,5 +18,6 @@ export interface ImageReader {
   sniff(head: Uint8Array): boolean;
   /** What can be told before the pixels are read. Throws an Error in plain words. */
   header(bytes: Uint8Array): ExrHeader;
-  read(bytes: Uint8Array, options?: ReadOptions): ExrImage;
+  /** Reads pixels, the blocks shared by a crew that sees the bytes. */
+  read(bytes: Uint8Array, crew: Crew, options?: ReadOptions): Promise<ExrImage>;
 }

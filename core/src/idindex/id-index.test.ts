@@ -1,6 +1,9 @@
 import fc from 'fast-check';
 import type { RankPlanes } from '../idlayers/rank-planes.ts';
-import { buildIdIndex, memberArea } from './id-index.ts';
+import { loadIdLayers } from '../idlayers/load.ts';
+import { sample } from '../../test/fixtures/samples.ts';
+import { plainRuns } from './band.ts';
+import { buildIdIndex, idsAt, type IdIndex } from './id-index.ts';
 import { TILE, tilesAcross } from '../planes/tiles.ts';
 
 const planesOf = (width: number, height: number, ranks: [number, number][][]): RankPlanes => ({
@@ -10,41 +13,65 @@ const planesOf = (width: number, height: number, ranks: [number, number][][]): R
   coverage: ranks.map((r) => Float32Array.from(r, ([, c]) => c)),
 });
 
-/** Every pixel of every ID, counted one by one. */
-function truth({ width, ids, coverage }: RankPlanes) {
-  const found = new Map<number, { sum: number; pixels: Set<number>; tiles: Set<number> }>();
+/** Every pixel of every ID, counted one by one; ID 0 is what the others leave. */
+function truth({ width, height, ids, coverage }: RankPlanes) {
+  const found = new Map<number, { sum: number; pixels: Map<number, number>; tiles: Set<number> }>();
   const across = tilesAcross(width);
-  ids.forEach((plane, rank) =>
-    plane.forEach((id, p) => {
+  const put = (id: number, p: number, c: number) => {
+    const member = found.get(id) ?? { sum: 0, pixels: new Map<number, number>(), tiles: new Set<number>() };
+    member.sum += c;
+    member.pixels.set(p, (member.pixels.get(p) ?? 0) + c);
+    member.tiles.add(Math.floor(Math.floor(p / width) / TILE) * across + Math.floor((p % width) / TILE));
+    found.set(id, member);
+  };
+  for (let p = 0; p < width * height; p++) {
+    let left = 1;
+    ids.forEach((plane, rank) => {
       const c = coverage[rank]![p]!;
-      if (id === 0 || !(c > 0)) return;
-      const member = found.get(id) ?? { sum: 0, pixels: new Set<number>(), tiles: new Set<number>() };
-      member.sum += c;
-      member.pixels.add(p);
-      member.tiles.add(Math.floor(Math.floor(p / width) / TILE) * across + Math.floor((p % width) / TILE));
-      found.set(id, member);
-    }),
-  );
+      if (plane[p] === 0 || !(c > 0)) return;
+      put(plane[p]!, p, c);
+      left = Math.fround(left - c);
+    });
+    if (left > 0.005) put(0, p, left);
+  }
   return found;
 }
 
+const pixelsOf = (index: IdIndex, slot: number) => {
+  const pixels = new Map<number, number>();
+  index.slot.forEach((s, i) => {
+    if (s !== slot) return;
+    for (let p = index.pixel[i]!; p < index.pixel[i]! + index.length[i]!; p++)
+      pixels.set(p, (pixels.get(p) ?? 0) + index.coverage[i]!);
+  });
+  return pixels;
+};
+
 function agrees(planes: RankPlanes): void {
   const index = buildIdIndex(planes);
+  // The kernel and plain code say the same to the last bit.
+  expect(buildIdIndex(planes, plainRuns)).toEqual(index);
   const members = truth(planes);
-  expect(new Set(index.ids)).toEqual(new Set(members.keys()));
-  expect(index.start.at(-1)).toBe(index.pixels.length);
-  for (const [id, member] of members) {
-    const slot = index.slotOf.get(id)!;
+  for (const id of members.keys()) expect(index.slotOf.has(id)).toBe(true);
+  expect(index.rowStart.at(-1)).toBe(index.slot.length);
+  for (const [id, slot] of index.slotOf) {
     expect(index.ids[slot]).toBe(id);
-    const area = memberArea(index, slot);
-    expect(area.coverage).toBeCloseTo(member.sum, 4);
-    expect(area.pixels).toBe(member.pixels.size);
-    const list = index.pixels.subarray(index.start[slot], index.start[slot + 1]);
-    expect(new Set(list)).toEqual(member.pixels);
+    const member = members.get(id);
+    // What is next to nothing may count as nothing or not.
+    if (id === 0 && !member) continue;
+    const own = pixelsOf(index, slot);
+    for (const [p, c] of member!.pixels) expect(own.get(p)).toBeCloseTo(c, 4);
+    if (id === 0) continue;
+    expect(new Set(own.keys())).toEqual(new Set(member!.pixels.keys()));
+    expect(index.coverageOf[slot]).toBeCloseTo(member!.sum, 4);
+    expect(index.pixelsOf[slot]).toBe(member!.pixels.size);
     for (let tile = 0; tile < index.tilesX * index.tilesY; tile++) {
       const bit = (index.tiles[slot * index.tileWords + (tile >>> 5)]! >>> (tile & 31)) & 1;
-      expect(bit === 1).toBe(member.tiles.has(tile));
+      expect(bit === 1).toBe(member!.tiles.has(tile));
     }
+    const [p] = [...member!.pixels.keys()];
+    const here = idsAt(index, p! % planes.width, Math.floor(p! / planes.width));
+    expect(here.find((f) => f.slot === slot)!.coverage).toBeCloseTo(member!.pixels.get(p!)!, 4);
   }
 }
 
@@ -86,7 +113,8 @@ test('counts a pixel once whose ID stands in two ranks, with both coverages', ()
       ],
     ]),
   );
-  expect(memberArea(index, index.slotOf.get(7)!)).toEqual({ coverage: 1, pixels: 2 });
+  const slot = index.slotOf.get(7)!;
+  expect([index.coverageOf[slot], index.pixelsOf[slot]]).toEqual([1, 2]);
 });
 
 test('has room for thousands of IDs, over many tiles', () => {
@@ -100,10 +128,40 @@ test('has room for thousands of IDs, over many tiles', () => {
   const index = buildIdIndex(planes);
   expect([index.tilesX, index.tilesY]).toEqual([4, 3]);
   for (const [id, member] of truth(planes))
-    expect(memberArea(index, index.slotOf.get(id)!).pixels).toBe(member.pixels.size);
+    expect(index.pixelsOf[index.slotOf.get(id)!]).toBe(member.pixels.size);
 });
 
-test('of a frame without any ID is empty', () => {
+test('of a frame without any ID has nothing, everywhere', () => {
   const index = buildIdIndex(planesOf(3, 2, [Array.from({ length: 6 }, () => [0, 1])]));
-  expect([index.ids.length, index.pixels.length, [...index.start]]).toEqual([0, 0, [0]]);
+  expect([[...index.ids], [...index.pixelsOf], [...index.coverageOf]]).toEqual([[0], [6], [6]]);
 });
+
+test('sums that are too large and coverages that are not numbers are counted', () => {
+  const index = buildIdIndex(
+    planesOf(5, 1, [
+      [
+        [7, 0.9],
+        [7, 1],
+        [7, NaN],
+        [7, Infinity],
+        [7, 0.5],
+      ],
+      [
+        [8, 0.9],
+        [8, 0.01],
+        [8, 0.5],
+        [0, 0],
+        [8, 0.5],
+      ],
+    ]),
+  );
+  expect([index.over, index.broken]).toEqual([1, 2]);
+});
+
+test.each(['all.exr', 'object_overscan.exr', 'material_piz.exr'])(
+  '%s: kernel and plain code agree on every layer',
+  (name) => {
+    for (const { planes } of loadIdLayers(sample(name)).layers)
+      expect(buildIdIndex(planes!, plainRuns)).toEqual(buildIdIndex(planes!));
+  },
+);

@@ -1,2 +1,3 @@
 /** The ID index: from pixels-to-IDs to IDs-to-pixels. */
 export * from './id-index.ts';
+export * from './stored.ts';

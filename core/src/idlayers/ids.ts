@@ -24,5 +24,8 @@ export const idToHex = (id: number): string => (id >>> 0).toString(16).padStart(
 export const idFromHex = (text: string): number | undefined =>
   /^[0-9a-f]{1,8}$/i.test(text) ? parseInt(text, 16) : undefined;
 
+/** The ID of what no ID covers. */
+export const NO_ID = 0;
+
 /** How an ID without a name is written wherever a name is expected. */
 export const unnamed = (id: number): string => `id:${idToHex(id)}`;

@@ -1,52 +1,95 @@
 import type { Finding } from '../findings/finding.ts';
-import type { ExrImage } from '../formats/exr/types.ts';
+import type { ExrChannel, ExrImage } from '../formats/exr/types.ts';
 import { decodeCryptomatte, findCryptomattes, sizeOf, type CryptomatteInfo } from './cryptomatte.ts';
-import { decodeNumberedLayer, findNumberedLayers, type NumberedLayer } from './numbered.ts';
+import {
+  decodeNumberedLayer,
+  describeNumberedLayer,
+  findNumberedLayers,
+  type NumberedLayer,
+} from './numbered.ts';
 import { parseManifest, type Manifest } from './manifest.ts';
 import type { RankPlanes } from './rank-planes.ts';
 import { safeSidecarName } from './sidecar.ts';
 
-/** One ID layer of a picture, decoded if it is sound. */
-export interface IdLayer {
+/** One ID layer of a picture as its header describes it. */
+export interface DescribedLayer {
   name: string;
   kind: 'cryptomatte' | NumberedLayer['kind'];
   info: CryptomatteInfo;
   manifestFrom: 'embedded' | 'sidecar' | 'missing';
   manifest: Manifest;
-  /** Absent if the layer cannot give masks; a finding says why. */
+  /** False if the layer cannot give masks; a finding says why. */
+  sound: boolean;
+  /** Channels from which it is decoded. */
+  channels: readonly string[];
+  decode(channels: readonly ExrChannel[], size: { width: number; height: number }): RankPlanes;
+}
+
+/** One ID layer of a picture, decoded if it is sound. */
+export interface IdLayer extends DescribedLayer {
+  /** Absent if the layer cannot give masks. */
   planes?: RankPlanes;
 }
 
 /**
- * Reads every ID layer of a decoded picture.
+ * Finds every ID layer that a header describes.
  * @param sidecars texts of the files beside the picture, by plain file name
  */
-export function loadIdLayers(
-  image: ExrImage,
+export function describeIdLayers(
+  header: ExrImage['header'],
   sidecars: ReadonlyMap<string, string> = new Map(),
-): { layers: IdLayer[]; findings: Finding[] } {
+): { layers: DescribedLayer[]; findings: Finding[] } {
   const findings: Finding[] = [];
-  const layers = findCryptomattes(image.header).map((info): IdLayer => {
+  const told = (info: CryptomatteInfo) => {
     for (const fault of info.faults) findings.push({ severity: 'error', ...fault });
+    return info.faults.length === 0;
+  };
+  const cryptomattes = findCryptomattes(header).map((info): DescribedLayer => {
+    const sound = told(info);
     const { manifest, from } = manifestOf(info, sidecars, findings);
-    const layer: IdLayer = { name: info.name, kind: 'cryptomatte', info, manifestFrom: from, manifest };
-    if (info.faults.length === 0)
-      layer.planes = decodeCryptomatte(info, image.channels, sizeOf(image.header));
-    return layer;
+    return {
+      name: info.name,
+      kind: 'cryptomatte',
+      info,
+      manifestFrom: from,
+      manifest,
+      sound,
+      channels: info.ranks.flatMap((r) => [r.id, r.coverage]),
+      decode: (channels, size) => decodeCryptomatte(info, channels, size),
+    };
   });
-  for (const numbered of findNumberedLayers(image.header.attributes)) {
-    const { info, manifest, planes } = decodeNumberedLayer(numbered, image.channels, sizeOf(image.header));
-    for (const fault of info.faults) findings.push({ severity: 'error', ...fault });
-    layers.push({
-      name: numbered.layer,
-      kind: numbered.kind,
+  const numbered = findNumberedLayers(header.attributes).map((layer): DescribedLayer => {
+    const { info, manifest } = describeNumberedLayer(layer, header.channels);
+    return {
+      name: layer.layer,
+      kind: layer.kind,
       info,
       manifestFrom: 'embedded',
       manifest,
-      ...(planes ? { planes } : {}),
-    });
-  }
-  return { layers, findings };
+      sound: told(info),
+      channels: [...new Set(layer.members.map((m) => m.channel))],
+      decode(channels, size) {
+        const planes = decodeNumberedLayer(layer, channels, size);
+        info.ranks = planes.ids.map(() => ({ id: '', coverage: '' }));
+        return planes;
+      },
+    };
+  });
+  return { layers: [...cryptomattes, ...numbered], findings };
+}
+
+/** Reads every ID layer of a decoded picture. */
+export function loadIdLayers(
+  image: ExrImage,
+  sidecars?: ReadonlyMap<string, string>,
+): { layers: IdLayer[]; findings: Finding[] } {
+  const { layers, findings } = describeIdLayers(image.header, sidecars);
+  return {
+    layers: layers.map((layer) =>
+      layer.sound ? { ...layer, planes: layer.decode(image.channels, sizeOf(image.header)) } : layer,
+    ),
+    findings,
+  };
 }
 
 function manifestOf(

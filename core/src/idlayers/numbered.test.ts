@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import type { ExrChannel } from '../formats/exr/types.ts';
 import {
   decodeNumberedLayer,
+  describeNumberedLayer,
   findNumberedLayers,
   makeNumberedLayer,
   type NumberedLayer,
@@ -55,23 +56,17 @@ describe('numbered layers', () => {
           kind: 'object-buffer',
           members: planes.map((_, i) => ({ channel: `b${i}.Y`, member: `m${i}` })),
         };
-        const {
-          info,
-          manifest,
-          planes: ranks,
-        } = decodeNumberedLayer(
-          layer,
-          planes.map((p, i) => channel(`b${i}.Y`, p)),
-          size,
-        );
+        const channels = planes.map((p, i) => channel(`b${i}.Y`, p));
+        const { info, manifest } = describeNumberedLayer(layer, channels);
+        const ranks = decodeNumberedLayer(layer, channels, size);
         expect(info.faults).toEqual([]);
         expect(manifest.nameOf.size).toBe(planes.length);
         for (let p = 0; p < 4; p++) {
-          const c = ranks!.coverage.map((plane) => plane[p]!);
+          const c = ranks.coverage.map((plane) => plane[p]!);
           expect([...c].sort((a, b) => b - a)).toEqual(c);
           planes.forEach((plane, i) => {
-            const rank = ranks!.ids.findIndex((ids) => ids[p] === idOfName(`m${i}`));
-            expect(rank < 0 ? 0 : ranks!.coverage[rank]![p]).toBe(plane[p]);
+            const rank = ranks.ids.findIndex((ids) => ids[p] === idOfName(`m${i}`));
+            expect(rank < 0 ? 0 : ranks.coverage[rank]![p]).toBe(plane[p]);
           });
         }
       }),
@@ -84,20 +79,19 @@ describe('numbered layers', () => {
       kind: 'number-pass',
       members: [4, 7].map((value) => ({ channel: 'n.Y', member: `0${value}`, value })),
     };
-    const { planes } = decodeNumberedLayer(layer, [channel('n.Y', [0, 4, 7, 5])], size);
-    expect(planes!.ids.map((p) => [...p])).toEqual([[0, idOfName('04'), idOfName('07'), 0]]);
-    expect(planes!.coverage.map((p) => [...p])).toEqual([[0, 1, 1, 0]]);
+    const planes = decodeNumberedLayer(layer, [channel('n.Y', [0, 4, 7, 5])], size);
+    expect(planes.ids.map((p) => [...p])).toEqual([[0, idOfName('04'), idOfName('07'), 0]]);
+    expect(planes.coverage.map((p) => [...p])).toEqual([[0, 1, 1, 0]]);
   });
 
-  test('whose channel is gone or of another size say so', () => {
+  test('whose channel is gone or does not have every pixel say so', () => {
     const layer: NumberedLayer = {
       layer: 'Buffers',
       kind: 'object-buffer',
       members: [{ channel: 'b.Y', member: 'm' }],
     };
-    for (const channels of [[], [channel('b.Y', [1, 1])]]) {
-      const { info, planes } = decodeNumberedLayer(layer, channels, size);
-      expect(planes).toBeUndefined();
+    for (const channels of [[], [{ ...channel('b.Y', [1, 1]), xSampling: 2 }]]) {
+      const { info } = describeNumberedLayer(layer, channels);
       expect(info.faults[0]!.message).toContain('b.Y');
     }
   });

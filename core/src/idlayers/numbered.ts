@@ -1,6 +1,6 @@
 import { halvesToFloats } from '../planes/half.ts';
 import { makeString } from '../formats/exr/attributes.ts';
-import type { ExrAttribute, ExrChannel } from '../formats/exr/types.ts';
+import type { ChannelInfo, ExrAttribute, ExrChannel } from '../formats/exr/types.ts';
 import type { CryptomatteInfo } from './cryptomatte.ts';
 import { idOfName } from './ids.ts';
 import type { Manifest } from './manifest.ts';
@@ -48,6 +48,28 @@ export function findNumberedLayers(attributes: readonly ExrAttribute[]): Numbere
 
 const MOST_RANKS = 64;
 
+/** Names of a layer's members, and what is wrong with it, as far as the list of channels tells. */
+export function describeNumberedLayer(
+  layer: NumberedLayer,
+  channels: readonly ChannelInfo[],
+): { info: CryptomatteInfo; manifest: Manifest } {
+  const whole = new Set(channels.filter((c) => c.xSampling === 1 && c.ySampling === 1).map((c) => c.name));
+  const manifest: Manifest = { nameOf: new Map(), clashes: [], repaired: 0 };
+  const info: CryptomatteInfo = { name: layer.layer, ranks: [], faults: [] };
+  for (const { channel, member } of layer.members) {
+    if (!whole.has(channel)) {
+      info.faults.push({
+        code: 'ranks-missing',
+        message: `${layer.layer}: the channel ${channel} of "${member}" is missing. Render this pass again.`,
+      });
+      continue;
+    }
+    const id = idOfName(member);
+    if (!manifest.nameOf.has(id)) manifest.nameOf.set(id, member);
+  }
+  return { info, manifest };
+}
+
 /**
  * Turns coverages of members into ranks, as many as members overlap in any pixel, so that they can be picked and
  * masked like a cryptomatte. Members are told apart by the IDs of their names.
@@ -56,24 +78,17 @@ export function decodeNumberedLayer(
   layer: NumberedLayer,
   channels: readonly ExrChannel[],
   size: { width: number; height: number },
-): { info: CryptomatteInfo; manifest: Manifest; planes?: RankPlanes } {
+): RankPlanes {
   const byName = new Map(channels.map((c) => [c.name, c]));
-  const manifest: Manifest = { nameOf: new Map(), clashes: [], repaired: 0 };
-  const info: CryptomatteInfo = { name: layer.layer, ranks: [], faults: [] };
   const planes: RankPlanes = { ...size, ids: [], coverage: [] };
   const pixels = size.width * size.height;
+  const done = new Set<number>();
   for (const { channel, member, value } of layer.members) {
-    const found = byName.get(channel);
-    if (!found || found.data.length !== pixels) {
-      info.faults.push({
-        code: 'ranks-missing',
-        message: `${layer.layer}: the channel ${channel} of "${member}" is missing. Render this pass again.`,
-      });
-      continue;
-    }
     const id = idOfName(member);
-    if (manifest.nameOf.has(id)) continue;
-    manifest.nameOf.set(id, member);
+    if (done.has(id)) continue;
+    done.add(id);
+    const found = byName.get(channel);
+    if (!found) throw new Error(`Channel ${channel} was not read.`);
     const data = found.data instanceof Uint16Array ? halvesToFloats(found.data) : found.data;
     for (let p = 0; p < pixels; p++) {
       const c = value === undefined ? data[p]! : data[p] === value ? 1 : 0;
@@ -95,6 +110,5 @@ export function decodeNumberedLayer(
       planes.coverage[rank]![p] = c;
     }
   }
-  info.ranks = planes.ids.map(() => ({ id: '', coverage: '' }));
-  return info.faults.length ? { info, manifest } : { info, manifest, planes };
+  return planes;
 }

@@ -1,29 +1,36 @@
-/**
- * The line along which a mask crosses one half, by marching squares (Lorensen and Cline's cases in the plane)
- * with linear interpolation, for drawing at any zoom.
- *
- * @returns segments x0, y0, x1, y1 end to end, in pixels, pixel centres at .5. The mask counts as 0 outside.
- */
-export function contourSegments(mask: Float32Array, width: number, height: number): Float32Array {
-  const level = 0.5;
-  let out = new Float32Array(4096);
-  let n = 0;
-  const at = (x: number, y: number) =>
-    x < 0 || y < 0 || x >= width || y >= height ? 0 : mask[y * width + x]!;
-  const push = (x0: number, y0: number, x1: number, y1: number) => {
-    if (n + 4 > out.length) {
-      const more = new Float32Array(out.length * 2);
-      more.set(out);
-      out = more;
+import { TILE } from '../planes/tiles.ts';
+import type { TileMask } from './tile-mask.ts';
+
+/** Segments end to end, in memory that grows. */
+class Segments {
+  private out = new Float32Array(4096);
+  private n = 0;
+  push(x0: number, y0: number, x1: number, y1: number): void {
+    if (this.n + 4 > this.out.length) {
+      const more = new Float32Array(this.out.length * 2);
+      more.set(this.out);
+      this.out = more;
     }
-    out[n++] = x0;
-    out[n++] = y0;
-    out[n++] = x1;
-    out[n++] = y1;
-  };
+    this.out[this.n++] = x0;
+    this.out[this.n++] = y0;
+    this.out[this.n++] = x1;
+    this.out[this.n++] = y1;
+  }
+  done(): Float32Array<ArrayBuffer> {
+    return this.out.slice(0, this.n);
+  }
+}
+
+/** The cells whose upper left pixels are x0 to x1 and y0 to y1, ends exclusive. */
+function trace(
+  at: (x: number, y: number) => number,
+  [x0, y0, x1, y1]: readonly [number, number, number, number],
+  out: Segments,
+): void {
+  const level = 0.5;
   const cut = (a: number, b: number) => (level - a) / (b - a);
-  for (let y = -1; y < height; y++) {
-    for (let x = -1; x < width; x++) {
+  for (let y = y0; y < y1; y++) {
+    for (let x = x0; x < x1; x++) {
       const a = at(x, y);
       const b = at(x + 1, y);
       const c = at(x + 1, y + 1);
@@ -37,24 +44,75 @@ export function contourSegments(mask: Float32Array, width: number, height: numbe
       const bottom = cx + cut(d, c);
       const left = cy + cut(a, d);
       const case1 = kind > 7 ? 15 - kind : kind;
-      if (case1 === 1) push(cx, left, top, cy);
-      else if (case1 === 2) push(top, cy, cx + 1, right);
-      else if (case1 === 3) push(cx, left, cx + 1, right);
-      else if (case1 === 4) push(cx + 1, right, bottom, cy + 1);
-      else if (case1 === 6) push(top, cy, bottom, cy + 1);
-      else if (case1 === 7) push(cx, left, bottom, cy + 1);
+      if (case1 === 1) out.push(cx, left, top, cy);
+      else if (case1 === 2) out.push(top, cy, cx + 1, right);
+      else if (case1 === 3) out.push(cx, left, cx + 1, right);
+      else if (case1 === 4) out.push(cx + 1, right, bottom, cy + 1);
+      else if (case1 === 6) out.push(top, cy, bottom, cy + 1);
+      else if (case1 === 7) out.push(cx, left, bottom, cy + 1);
       else {
         // Two opposite corners: the middle decides whether they are joined.
         const joined = (a + b + c + d) / 4 >= level;
         if (joined === (kind === 5)) {
-          push(cx, left, bottom, cy + 1);
-          push(top, cy, cx + 1, right);
+          out.push(cx, left, bottom, cy + 1);
+          out.push(top, cy, cx + 1, right);
         } else {
-          push(cx, left, top, cy);
-          push(cx + 1, right, bottom, cy + 1);
+          out.push(cx, left, top, cy);
+          out.push(cx + 1, right, bottom, cy + 1);
         }
       }
     }
   }
-  return out.slice(0, n);
+}
+
+/**
+ * The line along which a mask crosses one half, by marching squares (Lorensen and Cline's cases in the plane)
+ * with linear interpolation, for drawing at any zoom.
+ *
+ * @returns segments x0, y0, x1, y1 end to end, in pixels, pixel centres at .5. The mask counts as 0 outside.
+ */
+export function contourSegments(
+  mask: Float32Array,
+  width: number,
+  height: number,
+): Float32Array<ArrayBuffer> {
+  const out = new Segments();
+  const at = (x: number, y: number) =>
+    x < 0 || y < 0 || x >= width || y >= height ? 0 : mask[y * width + x]!;
+  trace(at, [-1, -1, width, height], out);
+  return out.done();
+}
+
+/** The same of a mask in tiles; tiles that are the same all over cost next to nothing. */
+export function maskContour(mask: TileMask): Float32Array<ArrayBuffer> {
+  const out = new Segments();
+  const { tilesX, tilesY, size } = mask;
+  const side = TILE + 1;
+  const window = new Float32Array(side * side);
+  // The cells of a tile lie between its pixels and those left of and above it; past the last tile there is one more row.
+  for (let ty = 0; ty <= tilesY; ty++)
+    for (let tx = 0; tx <= tilesX; tx++) {
+      const tile = (x: number, y: number) =>
+        x < 0 || y < 0 || x >= tilesX || y >= tilesY ? undefined : mask.tile(y * tilesX + x);
+      const [here, left, above, corner] = [
+        tile(tx, ty),
+        tile(tx - 1, ty),
+        tile(tx, ty - 1),
+        tile(tx - 1, ty - 1),
+      ];
+      if (!here && !left && !above && !corner) continue;
+      window.fill(0);
+      if (corner) window[0] = corner[TILE * TILE - 1]!;
+      if (above) window.set(above.subarray(TILE * (TILE - 1)), 1);
+      for (let y = 0; y < TILE; y++) {
+        if (left) window[(y + 1) * side] = left[y * TILE + TILE - 1]!;
+        if (here) window.set(here.subarray(y * TILE, (y + 1) * TILE), (y + 1) * side + 1);
+      }
+      const inside = window[0]! >= 0.5;
+      if (window.every((v) => v >= 0.5 === inside)) continue;
+      const [px, py] = [tx * TILE - 1, ty * TILE - 1];
+      const end = [Math.min(px + TILE, size.width), Math.min(py + TILE, size.height)] as const;
+      trace((x, y) => window[(y - py) * side + x - px]!, [px, py, ...end], out);
+    }
+  return out.done();
 }

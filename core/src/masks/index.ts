@@ -1,4 +1,5 @@
-/** Masks: coverage of chosen members. */
-export * from './layer-mask.ts';
-export * from './change-mask.ts';
+/** Masks: coverage of chosen members, its edge refined, limited by a fence. */
+export * from './pipeline.ts';
+export * from './tile-mask.ts';
 export * from './contour.ts';
+export { maskOfMember } from './who/member-mask.ts';

@@ -1,16 +1,17 @@
 import fc from 'fast-check';
 import { sample, truth, worst } from '../../test/fixtures/samples.ts';
-import { castOf } from '../cast/cast.ts';
+import { castOf, NOTHING } from '../cast/cast.ts';
 import { buildIdIndex } from '../idindex/id-index.ts';
 import { tilesAcross, TILE, tileBounds } from '../planes/tiles.ts';
 import { idFromHex } from '../idlayers/ids.ts';
 import { loadIdLayers } from '../idlayers/load.ts';
 import type { RankPlanes } from '../idlayers/rank-planes.ts';
-import { ChangeMask } from './change-mask.ts';
-import { contourSegments } from './contour.ts';
+import { contourSegments, maskContour } from './contour.ts';
+import { TileMask } from './tile-mask.ts';
 import { compileGlob } from '../picks/glob.ts';
 import { matchMembers } from '../picks/patterns.ts';
-import { LayerMask } from './layer-mask.ts';
+import { MaskPipeline } from './pipeline.ts';
+import { MemberMask } from './who/member-mask.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
 
 const layersOf = (name: string) => loadIdLayers(sample(name)).layers;
@@ -21,6 +22,11 @@ const exact = {
 const exactPlane = (kind: 'objects' | 'materials', member: string) => {
   const { channel } = truth[kind][member]!;
   return exact[kind].channels.find((c) => c.name === channel)!.data as Float32Array;
+};
+
+const memberMask = (index: ReturnType<typeof buildIdIndex>) => {
+  const part = new MemberMask(index);
+  return { mask: part.mask, set: (...ids: number[]) => part.setMembers(new Set(ids)) };
 };
 
 describe('masks of the samples', () => {
@@ -36,17 +42,18 @@ describe('masks of the samples', () => {
     const planes = layersOf(file)[at]!.planes!;
     const index = buildIdIndex(planes);
     for (const [name, { id }] of Object.entries(truth[kind])) {
-      const mask = new LayerMask(index);
-      expect(mask.add(idFromHex(id)!)).toBe(true);
-      expect(worst(mask.coverage, exactPlane(kind, name))).toBeLessThan(1e-6);
+      const { mask, ...part } = memberMask(index);
+      part.set(idFromHex(id)!);
+      expect(worst(mask.flat(), exactPlane(kind, name))).toBeLessThan(1e-6);
     }
   });
 
   test('areas and pixel counts are the true ones', () => {
     const layer = layersOf('all.exr')[0]!;
-    const { members } = castOf({ ...layer, planes: layer.planes! });
-    expect(members).toHaveLength(Object.keys(truth.objects).length);
-    for (const m of members) {
+    const { members } = castOf(layer, buildIdIndex(layer.planes!));
+    const things = members.filter((m) => m.name !== NOTHING);
+    expect(things).toHaveLength(Object.keys(truth.objects).length);
+    for (const m of things) {
       expect(m.pixels).toBe(truth.objects[m.name]!.pixels);
       expect(m.coverage).toBeCloseTo(truth.objects[m.name]!.area, 2);
     }
@@ -100,28 +107,35 @@ describe('masks of any picture', () => {
         randomPlanes,
         fc.array(fc.tuple(fc.boolean(), fc.integer({ min: 1, max: 12 })), { maxLength: 25 }),
         (planes, steps) => {
-          const mask = new LayerMask(buildIdIndex(planes));
+          const index = buildIdIndex(planes);
+          const part = memberMask(index);
           const set = new Set<number>();
+          let last: Float32Array = new Float32Array(planes.width * planes.height);
           for (const [put, id] of steps) {
-            if (put) {
-              mask.add(id);
-              set.add(id);
-            } else {
-              mask.remove(id);
-              set.delete(id);
-            }
+            if (put) set.add(id);
+            else set.delete(id);
+            const tiles = part.set(...set);
+            const now = part.mask.flat();
+            // What is told not to have changed has not.
+            const across = tilesAcross(planes.width);
+            const missed = now.findIndex((c, p) => {
+              const x = p % planes.width;
+              const y = (p - x) / planes.width;
+              return c !== last[p] && !tiles[Math.floor(y / TILE) * across + Math.floor(x / TILE)];
+            });
+            expect(missed).toBe(-1);
+            last = now;
           }
           const expected = byDefinition(planes, set);
-          expect(worst(mask.coverage, expected)).toBeLessThan(1e-6);
-          expect(expected.every((c, p) => c !== 0 || mask.coverage[p] === 0)).toBe(true);
-          const tiles = mask.touchedTiles();
-          const across = tilesAcross(planes.width);
-          const missed = expected.findIndex((c, p) => {
-            const x = p % planes.width;
-            const y = (p - x) / planes.width;
-            return c > 0 && tiles[Math.floor(y / TILE) * across + Math.floor(x / TILE)] !== 1;
-          });
-          expect(missed).toBe(-1);
+          expect(worst(last, expected)).toBeLessThan(1e-6);
+          expect(expected.every((c, p) => c !== 0 || last[p] === 0)).toBe(true);
+          // Bit for bit, in whatever order they came.
+          const fresh = memberMask(index);
+          fresh.set(...[...set].reverse());
+          expect(worst(fresh.mask.flat(), last)).toBe(0);
+          // Only tiles with anything in them are kept.
+          for (let t = 0; t < part.mask.tileCount; t++)
+            expect(part.mask.tile(t)?.some((c) => c > 0)).not.toBe(false);
         },
       ),
       { numRuns: 40 },
@@ -140,12 +154,20 @@ describe('masks of any picture', () => {
 });
 
 describe('the mask of a change', () => {
-  const cast = layersOf('all.exr').map((l) => castOf({ ...l, planes: l.planes! }));
-  const size = { pixels: 640 * 360, tiles: tilesAcross(640) * tilesAcross(360) };
+  const cast = layersOf('all.exr').map((l) => castOf(l, buildIdIndex(l.planes!)));
+  const recipe = (who: MemberPick[]) => ({ who, edge: [], fence: [] });
   const maskOf = (who: MemberPick[]) => {
-    const mask = new ChangeMask(cast, size);
-    mask.update(who);
-    return mask;
+    const pipeline = new MaskPipeline(cast, { width: 640, height: 360 });
+    pipeline.update(recipe(who));
+    return {
+      pipeline,
+      get coverage() {
+        return pipeline.mask.flat();
+      },
+      get missing() {
+        return pipeline.missing;
+      },
+    };
   };
   const pick = (member: string, mode: MemberPick['mode'] = 'with', layer = 'CryptoObject'): MemberPick => ({
     mode,
@@ -187,11 +209,42 @@ describe('the mask of a change', () => {
   });
 
   test('updating gives what starting over gives', () => {
-    const mask = maskOf([{ ...pick('*'), rule: true }]);
-    const who = [pick('bees/bee_001'), pick('linen', 'with', 'CryptoMaterial')];
-    mask.update(who);
-    expect(worst(mask.coverage, maskOf(who).coverage)).toBe(0);
-    expect(mask.tiles).toEqual(maskOf(who).tiles);
+    const all = { ...pick('*'), rule: true };
+    const linen = pick('linen', 'with', 'CryptoMaterial');
+    const ways: MemberPick[][] = [
+      [all],
+      [pick('bees/bee_001'), linen],
+      [linen],
+      [linen, pick('table/smoker', 'inside')],
+      [linen, pick('table/smoker', 'without')],
+      [],
+      [all, pick('yard/*', 'without'), linen],
+      [all],
+    ];
+    const { pipeline } = maskOf([]);
+    let last = pipeline.mask.flat();
+    for (const who of ways) {
+      const changed = pipeline.update(recipe(who));
+      const now = pipeline.mask.flat();
+      expect(worst(now, maskOf(who).coverage)).toBe(0);
+      const missed = now.findIndex(
+        (c, p) => c !== last[p] && !changed[Math.floor(p / 640 / TILE) * 10 + Math.floor((p % 640) / TILE)],
+      );
+      expect(missed).toBe(-1);
+      last = now;
+    }
+  });
+
+  test('what no ID covers is picked by name, in every layer, and no rule takes it', () => {
+    for (const { name, members } of cast) {
+      const rest = maskOf([pick(NOTHING, 'with', name)]).coverage;
+      const things = maskOf([{ ...pick('*', 'with', name), rule: true }]).coverage;
+      expect(members.at(-1)!.name).toBe(NOTHING);
+      const wrong = things.findIndex((c, p) => Math.abs(c + rest[p]! - 1) > 0.0041);
+      expect(wrong).toBe(-1);
+      expect(rest.some((c) => c === 1)).toBe(true);
+    }
+    expect(maskOf([pick(NOTHING)]).missing).toEqual([]);
   });
 });
 
@@ -237,6 +290,29 @@ describe('contours', () => {
       area += Math.abs((s[i]! - 32) * (s[i + 3]! - 32) - (s[i + 2]! - 32) * (s[i + 1]! - 32)) / 2;
     }
     expect(area).toBeCloseTo(Math.PI * r * r, -1);
+  });
+  test('of a mask in tiles is that of the whole mask', () => {
+    const key = (s: Float32Array) =>
+      Array.from({ length: s.length / 4 }, (_, i) => s.slice(4 * i, 4 * i + 4).join(' ')).sort();
+    for (const size of [
+      { width: 150, height: 128 },
+      { width: 64, height: 70 },
+    ]) {
+      const mask = new TileMask(size);
+      for (let t = 0; t < mask.tileCount; t++) {
+        if (t === 3) continue;
+        const { x0, y0, x1, y1 } = tileBounds(t, mask.tilesX, size.width, size.height);
+        const tile = mask.cleared(t);
+        for (let y = y0; y < y1; y++)
+          for (let x = x0; x < x1; x++) {
+            const d = Math.hypot(x - 70, y - 60);
+            tile[(y - y0) * TILE + x - x0] = Math.min(1, Math.max(0, 1 - Math.abs(d - 45) / 25));
+          }
+      }
+      const whole = contourSegments(mask.flat(), size.width, size.height);
+      expect(whole.length).toBeGreaterThan(100);
+      expect(key(maskContour(mask))).toEqual(key(whole));
+    }
   });
   // One segment in each of the ten cells around the border, none within.
   test('a mask that fills the picture is outlined along its border', () => {

@@ -2,8 +2,7 @@ import { outlineOfPaths, pass, planWith } from '../../test/fixtures/outlines.ts'
 import { GLASS, grouped, leftOf, material, renderFilm, sceneOf } from '../../test/fixtures/scenes.ts';
 import { readExr } from '../formats/exr/read.ts';
 import { idOfName } from '../idlayers/ids.ts';
-import { ChangeMask } from '../masks/change-mask.ts';
-import { tilesAcross } from '../planes/tiles.ts';
+import { maskOf } from '../masks/pipeline.ts';
 import { mergeImages } from '../version/merge.ts';
 import { openPicture } from '../version/open-picture.ts';
 import { develop } from '../plan/develop.ts';
@@ -41,14 +40,9 @@ const plane = (open: ReturnType<typeof rendered>['open'], name: string) => {
   const c = open.image.channels.find((x) => x.name === name)!;
   return c.data as Float32Array;
 };
-const mask = (open: ReturnType<typeof rendered>['open'], layer: string, member: string) => {
-  const m = new ChangeMask(open.cast, {
-    pixels: open.width * open.height,
-    tiles: tilesAcross(open.width) * tilesAcross(open.height),
-  });
-  m.update([{ mode: 'with', layer, member }]);
-  return m;
-};
+const mask = (open: ReturnType<typeof rendered>['open'], layer: string, member: string) => ({
+  coverage: maskOf(open, { who: [{ mode: 'with', layer, member }] }).flat(),
+});
 
 describe('ID passes of one film agree', () => {
   const plan = planWith({

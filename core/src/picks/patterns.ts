@@ -1,4 +1,4 @@
-import { idFromHex } from '../idlayers/ids.ts';
+import { idFromHex, NO_ID } from '../idlayers/ids.ts';
 import { compileGlob } from './glob.ts';
 
 /** A member of an ID layer as rules see it. */
@@ -19,5 +19,6 @@ export function matchMembers<T extends Named>(pattern: string, members: readonly
   const exact = members.filter((m) => m.name === pattern);
   if (exact.length) return exact;
   const glob = compileGlob(pattern);
-  return members.filter((m) => glob(m.name));
+  // What no ID covers is no thing: a rule for all things leaves it out.
+  return members.filter((m) => m.id !== NO_ID && glob(m.name));
 }

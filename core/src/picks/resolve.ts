@@ -1,5 +1,5 @@
 import type { MemberPick } from './member-pick.ts';
-import type { CastLayer } from '../cast/cast.ts';
+import { NOTHING, type CastLayer } from '../cast/cast.ts';
 import { matchMembers } from './patterns.ts';
 
 /** IDs that a change's picks mean, by layer and mode, and the picks whose layer or name this version has not. */
@@ -25,7 +25,7 @@ export function resolvePicks(picks: readonly MemberPick[], cast: readonly CastLa
     } else if (layer) ids = matchMembers(pick.member, layer.members).map((m) => m.id);
     if (ids.length === 0) {
       // A name that this frame does not show is not missing: it may be in the next one.
-      const known = layer?.unseen.map((name) => ({ name, id: -1 })) ?? [];
+      const known = layer ? [...layer.unseen, NOTHING].map((name) => ({ name, id: -1 })) : [];
       if (matchMembers(pick.member, known).length === 0) resolved.missing.push(pick);
       // An `inside` that names nothing still limits the mask: to nothing.
       if (pick.mode !== 'inside') continue;

@@ -46,7 +46,10 @@ export function toHalf(value: number): number {
 }
 
 /** Halves to floats, element by element; `out` may be given to avoid an allocation. */
-export function halvesToFloats(halves: Uint16Array, out = new Float32Array(halves.length)): Float32Array {
+export function halvesToFloats(
+  halves: Uint16Array,
+  out: Float32Array = new Float32Array(halves.length),
+): Float32Array {
   const values = halfTable();
   for (let i = 0; i < halves.length; i++) out[i] = values[halves[i]!]!;
   return out;

@@ -3,4 +3,6 @@ export * from './area.ts';
 export * from './box.ts';
 export * from './half.ts';
 export * from './rgb-planes.ts';
+export * from './size.ts';
+export * from './tile-store.ts';
 export * from './tiles.ts';

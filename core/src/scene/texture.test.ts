@@ -11,7 +11,7 @@ describe('pictures', () => {
     // The tool multiplies colour with alpha when it reads; glTF's textures are not.
     tool('oiiotool', scratch(file), '--unpremult', '-d', 'float', '-o', scratch(`${file}.exr`));
     const image = readExr(readScratch(`${file}.exr`));
-    return { names: image.channels.map((c) => c.name), planes: image.channels.map(asFloats) };
+    return { names: image.channels.map((c) => c.name), planes: image.channels.map((c) => asFloats(c)) };
   }
   const worstOf = (data: Uint8Array, component: number, plane: Float32Array) =>
     plane.reduce((worst, v, i) => Math.max(worst, Math.abs(data[4 * i + component]! / 255 - v)), 0);

@@ -2,6 +2,7 @@ import { asFloats } from '../formats/exr/samples.ts';
 import type { ExrImage } from '../formats/exr/types.ts';
 import { findCryptomattes, isCryptomatteChannel, sizeOf } from '../idlayers/cryptomatte.ts';
 import { findNumberedLayers } from '../idlayers/numbered.ts';
+import { plainMemory, type Allocate } from '../planes/tile-store.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 
 /** Which channels of a file are the picture. */
@@ -42,15 +43,20 @@ export function findBeauty(
 }
 
 /** Scene-linear colour planes of the picture, or of nothing (mid grey) for a file without one. */
-export function beautyPlanes(image: ExrImage, beauty: BeautyChannels | undefined): RgbPlanes {
+export function beautyPlanes(
+  image: Pick<ExrImage, 'channels'> & { header: Pick<ExrImage['header'], 'dataWindow'> },
+  beauty: BeautyChannels | undefined,
+  allocate: Allocate = plainMemory,
+): RgbPlanes {
   const size = sizeOf(image.header);
-  if (!beauty) {
-    const grey = new Float32Array(size.width * size.height).fill(0.18);
-    return { ...size, r: grey, g: grey.slice(), b: grey.slice() };
-  }
-  const plane = (name: string) => asFloats(image.channels.find((c) => c.name === name)!);
-  const r = plane(beauty.r);
-  return beauty.g === beauty.r
-    ? { ...size, r, g: r.slice(), b: r.slice() }
-    : { ...size, r, g: plane(beauty.g), b: plane(beauty.b) };
+  const plane = (name: string) =>
+    asFloats(
+      image.channels.find((c) => c.name === name)!,
+      allocate,
+    );
+  const r = beauty ? plane(beauty.r) : new Float32Array(allocate(4 * size.width * size.height)).fill(0.18);
+  // Grey is one plane three times: nothing is written in a source.
+  return beauty && beauty.g !== beauty.r
+    ? { ...size, r, g: plane(beauty.g), b: plane(beauty.b) }
+    : { ...size, r, g: r, b: r };
 }

@@ -1,7 +1,10 @@
 /** A version's files: which make a frame, which manifest belongs to which, opened. */
 export * from './beauty.ts';
 export * from './frame-files.ts';
+export * from './frame.ts';
 export * from './merge.ts';
 export * from './open-frame.ts';
 export * from './open-picture.ts';
 export * from './sidecars.ts';
+export * from './version-error.ts';
+export * from './works.ts';

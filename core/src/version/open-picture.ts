@@ -1,6 +1,7 @@
 import { castOf, type CastLayer } from '../cast/cast.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import type { ExrImage } from '../formats/exr/types.ts';
+import { buildIdIndex } from '../idindex/id-index.ts';
 import { loadIdLayers, type IdLayer } from '../idlayers/load.ts';
 import { sizeOf } from '../idlayers/cryptomatte.ts';
 import type { Finding } from '../findings/finding.ts';
@@ -18,7 +19,7 @@ export interface OpenPicture {
   findings: Finding[];
 }
 
-/** Builds picture, ID layers and cast from a decoded file. */
+/** Builds picture, ID layers and cast from a decoded file, in this thread. */
 export function openPicture(image: ExrImage, sidecars?: ReadonlyMap<string, string>): OpenPicture {
   const { layers, findings } = loadIdLayers(image, sidecars);
   const beauty = findBeauty(image.header);
@@ -27,7 +28,7 @@ export function openPicture(image: ExrImage, sidecars?: ReadonlyMap<string, stri
     ...sizeOf(image.header),
     planes: beautyPlanes(image, beauty),
     layers,
-    cast: layers.flatMap((l) => (l.planes ? [castOf({ ...l, planes: l.planes })] : [])),
+    cast: layers.flatMap((l) => (l.planes ? [castOf(l, buildIdIndex(l.planes))] : [])),
     findings,
   };
   if (beauty) open.beauty = beauty;

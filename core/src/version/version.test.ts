@@ -1,13 +1,14 @@
 import { decode } from 'fast-png';
 import { sample, truth, worst } from '../../test/fixtures/samples.ts';
 import { tool, writeScratch, scratch, readScratch } from '../../test/fixtures/tools.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { linearToSrgb } from '../colour/srgb.ts';
 import { halvesToFloats } from '../planes/half.ts';
 import { readExr } from '../formats/exr/read.ts';
 import { writeExr } from '../formats/exr/write.ts';
 import type { ExrChannel } from '../formats/exr/types.ts';
 import { inspect } from '../inspect/inspect.ts';
-import { LayerMask } from '../masks/layer-mask.ts';
+import { maskOf } from '../masks/pipeline.ts';
 import { applyChanges } from '../apply/apply-changes.ts';
 import { findBeauty } from './beauty.ts';
 import { maskToExr } from '../exports/mask-file.ts';
@@ -19,6 +20,10 @@ const floats = (c: ExrChannel) =>
   c.data instanceof Uint16Array ? halvesToFloats(c.data) : (c.data as Float32Array);
 
 describe('the corrected picture as a file', () => {
+  let planes: RgbPlanes;
+  beforeAll(async () => {
+    planes = await applyChanges(open, [change]);
+  });
   const open = openPicture(sample('all.exr'));
   const change = {
     id: 'a',
@@ -28,11 +33,10 @@ describe('the corrected picture as a file', () => {
     who: [{ mode: 'with' as const, layer: 'CryptoMaterial', member: 'brass' }],
     corrections: [{ id: 'b', kind: 'exposure', on: true, values: { stops: 1 } }],
   };
-  const planes = applyChanges(open, [change]);
 
   test('keeps every other channel bit for bit, and the reference tools read it', () => {
     const { header } = open.image;
-    const bytes = writeExr({ ...header, channels: withCorrected(open, planes) });
+    const bytes = writeExr({ ...header, channels: withCorrected(open, planes).channels });
     const again = readExr(bytes);
     expect(again.channels.map((c) => c.name)).toEqual(open.image.channels.map((c) => c.name));
     for (const c of open.image.channels.filter((x) => !'RGB'.includes(x.name))) {
@@ -63,21 +67,23 @@ describe('the corrected picture as a file', () => {
 describe('masks as files', () => {
   test('EXR holds the exact coverage in one channel Y', () => {
     const open = openPicture(sample('object_overscan.exr'));
-    const mask = new LayerMask(open.cast[0]!.index);
-    mask.add(open.cast[0]!.members[0]!.id);
-    const image = readExr(maskToExr(mask.coverage, open.image.header));
+    const { name, members } = open.cast[0]!;
+    const coverage = maskOf(open, {
+      who: [{ mode: 'with', layer: name, member: members[0]!.name }],
+    }).flat();
+    const image = readExr(maskToExr(coverage, open.image.header));
     expect(image.channels.map((c) => [c.name, c.type])).toEqual([['Y', 'float']]);
     expect(image.header.dataWindow).toEqual(open.image.header.dataWindow);
-    expect(worst(image.channels[0]!.data, mask.coverage)).toBe(0);
+    expect(worst(image.channels[0]!.data, coverage)).toBe(0);
     // The PNG shows the frame: overscan on all sides is left out.
-    const png = decode(maskToPng(mask.coverage, open.image.header));
+    const png = decode(maskToPng(coverage, open.image.header));
     expect([png.width, png.height, png.depth, png.channels]).toEqual([608, 344, 16, 1]);
     for (const [x, y] of [
       [100, 100],
       [300, 200],
       [607, 343],
     ] as const)
-      expect(png.data[y * 608 + x]).toBe(Math.round(mask.coverage[(y + 8) * 640 + x + 16]! * 65535));
+      expect(png.data[y * 608 + x]).toBe(Math.round(coverage[(y + 8) * 640 + x + 16]! * 65535));
   });
 });
 
@@ -109,10 +115,12 @@ describe('inspection', () => {
     const i = inspect(sample('all.exr'));
     expect([i.width, i.height, i.compression]).toEqual([640, 360, 'zip']);
     expect(i.idLayers.map((l) => [l.name, l.kind, l.ranks, l.manifest, l.members.length])).toEqual([
-      ['CryptoObject', 'cryptomatte', 6, 'embedded', 15],
-      ['CryptoMaterial', 'cryptomatte', 6, 'embedded', 9],
+      ['CryptoObject', 'cryptomatte', 6, 'embedded', 16],
+      ['CryptoMaterial', 'cryptomatte', 6, 'embedded', 10],
     ]);
-    for (const m of i.idLayers[1]!.members) {
+    const [rest] = i.idLayers[1]!.members.slice(-1);
+    expect([rest!.name, rest!.id]).toEqual(['nothing', '00000000']);
+    for (const m of i.idLayers[1]!.members.slice(0, -1)) {
       expect(m.id).toBe(truth.materials[m.name]!.id);
       expect(m.coverage).toBeCloseTo(truth.materials[m.name]!.area, 1);
     }

@@ -20,8 +20,11 @@ export const exportJob = defineJob<null>({
     const open = await openVersion(pool, job.version_id!, settings.pictureMemory, input.frame);
     signal.throwIfAborted();
     progress(0.3, 'Computing');
-    const bytes = kind.write(open, input, {
+    const notes: string[] = [];
+    const bytes = await kind.write(open, input, {
       zlib: nodeZlib,
+      signal,
+      onNote: (note) => notes.push(note),
       onProgress: (done) => progress(0.3 + 0.5 * done, 'Computing'),
     });
     signal.throwIfAborted();
@@ -39,7 +42,7 @@ export const exportJob = defineJob<null>({
       Readable.from([Buffer.from(bytes)]),
     );
     return {
-      message: `${file.name} is ready`,
+      message: [`${file.name} is ready`, ...notes].join('. '),
       result: { fileId: file.id, name: file.name, size: file.size },
       details: null,
     };

@@ -13,9 +13,13 @@ export async function openVersion(
   maxMemory: number,
   frame?: number,
 ): Promise<OpenPicture> {
-  return openFrame(await filesOf(pool, { versionId }), frame, (file) => readFileBytes(pool, file), {
-    maxMemory,
-  });
+  const opened = await openFrame(
+    await filesOf(pool, { versionId }),
+    frame,
+    (file) => readFileBytes(pool, file),
+    { maxMemory },
+  );
+  return opened.all();
 }
 
 export function summarise(open: OpenPicture): VersionSummary {

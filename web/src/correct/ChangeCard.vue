@@ -2,7 +2,7 @@
 import { ElCheckbox, ElSwitch } from 'element-plus';
 import { GripVertical, Trash2 } from '@lucide/vue';
 import { computed, nextTick, ref, watch } from 'vue';
-import type { Change } from '@zesty-crow/core';
+import { correctionOf, type Change } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
 import { useChanges } from './changes.ts';
 import { describePicks } from './describe-picks.ts';
@@ -16,6 +16,8 @@ const words = ref<HTMLTextAreaElement>();
 
 const swatch = computed(() => picture.swatches[props.change.id]);
 const lost = computed(() => picture.missing[props.change.id] ?? 0);
+/** Corrections of it that could not be computed; the rest of the list is shown. */
+const failed = computed(() => picture.failures.filter((f) => f.changeId === props.change.id));
 const members = computed(() => describePicks(props.change.who));
 
 function grow(): void {
@@ -72,6 +74,9 @@ watch(
       </span>
       <span class="members cut" :title="members">{{ members || 'Nothing picked yet' }}</span>
     </div>
+    <p v-for="f in failed" :key="f.kind" class="lost" role="alert">
+      {{ correctionOf(f.kind)?.label ?? f.kind }} could not be computed: {{ f.message }}
+    </p>
     <p v-if="lost" class="lost">{{ lost === 1 ? '1 pick is' : `${lost} picks are` }} not in this version</p>
     <footer>
       <ElSwitch

@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import { ElButton, ElOption, ElProgress, ElSelect, ElSplitter, ElSplitterPanel } from 'element-plus';
+import { ElButton, ElOption, ElSelect, ElSplitter, ElSplitterPanel } from 'element-plus';
 import { ChevronLeft, ChevronRight } from '@lucide/vue';
 import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
+import type { Change } from '@zesty-crow/core/changes';
+import type { Area } from '@zesty-crow/core/planes';
 import { frameNumbers } from '@zesty-crow/core/version';
 import ExportDialog from '../export/ExportDialog.vue';
 import type { Probe } from '../picture/messages.ts';
@@ -44,43 +46,63 @@ const exporting = ref(false);
 const ready = computed(() => shot.value?.versions.filter((v) => v.state === 'ready') ?? []);
 const version = computed(() => ready.value.find((v) => v.id === picture.versionId));
 
-async function openVersion(v: Version, wanted?: number): Promise<void> {
+function openVersion(v: Version, wanted?: number): void {
   const numbers = frameNumbers(v.files);
   frame.value = wanted !== undefined && numbers.includes(wanted) ? wanted : numbers[0];
-  await picture.open(v, frame.value);
-  pushChanges();
-  pushLook();
+  void picture.open(v, frame.value);
+  show();
 }
 const frame = ref<number>();
 const frames = computed(() => (version.value ? frameNumbers(version.value.files) : []));
 function goFrame(by: number): void {
   const next = frames.value[frames.value.indexOf(frame.value ?? NaN) + by];
-  if (next !== undefined && version.value) void openVersion(version.value, next);
+  if (next !== undefined && version.value) openVersion(version.value, next);
 }
 
-const pushChanges = () =>
-  picture.setChanges(JSON.parse(JSON.stringify(changes.list.changes)), changes.openId);
-const pushLook = () =>
-  picture.setLook({ look: view.look, stops: view.stops, layer: view.layer, openChange: changes.openId });
-watch([() => changes.list, () => changes.openId], pushChanges, { deep: true });
-watch([() => view.look, () => view.stops, () => view.layer, () => changes.openId], pushLook);
+const visible = shallowRef<Area>();
+/** Tells the picture all that decides what is on the screen. */
+const show = () =>
+  picture.show({
+    changes: JSON.parse(JSON.stringify(changes.list.changes)) as Change[],
+    openChange: changes.openId,
+    look: view.look,
+    stops: view.stops,
+    layer: view.layer,
+    wanted: {
+      before: view.holdBefore || view.divider !== undefined,
+      dim: view.showPicks && view.look === 'picture' && changes.open !== undefined,
+    },
+    visible: visible.value,
+  });
+watch(
+  [
+    () => changes.list,
+    () => changes.openId,
+    () => view.look,
+    () => view.stops,
+    () => view.layer,
+    () => view.holdBefore,
+    () => view.divider === undefined,
+    () => view.showPicks,
+    visible,
+  ],
+  show,
+  { deep: true },
+);
 
 onMounted(async () => {
   view.reset();
+  // The changes are not waited for: the picture is there first.
+  void changes.load(props.id).catch(notifyError);
   await loadShot();
   if (!shot.value) return;
-  try {
-    await changes.load(props.id);
-  } catch (error) {
-    notifyError(error);
-  }
   const latest = ready.value[0];
-  if (latest) await openVersion(latest);
+  if (latest) openVersion(latest);
   else picture.problem = 'This shot has no version that can be opened yet.';
 });
 // One that is still being read is opened as soon as it can be.
 watch(ready, ([latest]) => {
-  if (latest && changes.shotId === props.id && !picture.versionId) void openVersion(latest);
+  if (latest && !picture.versionId) openVersion(latest);
 });
 openExport.value = () => (exporting.value = true);
 onUnmounted(() => {
@@ -96,6 +118,14 @@ useKeys(
   },
   columns,
 );
+
+/** What is being waited for, in words beside the picture. */
+const reading = computed(() => {
+  const { progress, cast } = picture;
+  if (progress) return `reading the picture… ${Math.round(progress.share * 100)} %`;
+  const left = cast.filter((l) => l.state === 'coming').length;
+  return `reading IDs… ${cast.length - left} of ${cast.length}`;
+});
 
 /** What the checks found in the version's first frame, and what reading this one has met. */
 const findings = computed(() => {
@@ -189,23 +219,15 @@ const findings = computed(() => {
                   pointer = at;
                 }
               "
+              @visible="visible = $event"
               @zoomed="zoomPercent = $event"
               @update:divider="view.divider = $event"
             />
             <PointerTag :probe="probe" :at="pointer" />
-            <div v-if="picture.progress" class="veil" role="status">
-              <p>{{ picture.progress.text }}…</p>
-              <ElProgress
-                aria-label="Progress"
-                :percentage="Math.round(picture.progress.share * 100)"
-                :stroke-width="6"
-                color="#f0d94a"
-                :show-text="false"
-              />
-            </div>
-            <div v-else-if="picture.problem" class="veil" role="alert">
+            <div v-if="picture.problem" class="veil" role="alert">
               <p>{{ picture.problem }}</p>
             </div>
+            <p v-else-if="picture.reading" class="reading" role="status">{{ reading }}</p>
           </div>
           <PickBar :probe="probe" />
         </div>
@@ -306,7 +328,15 @@ const findings = computed(() => {
   background: var(--room);
   color: var(--on-room);
 }
-.veil :deep(.el-progress) {
-  width: 260px;
+.reading {
+  position: absolute;
+  left: 10px;
+  bottom: 10px;
+  margin: 0;
+  padding: 2px 9px;
+  background: rgb(27 27 27 / 82%);
+  color: #e4e4e4;
+  font-size: 13px;
+  pointer-events: none;
 }
 </style>

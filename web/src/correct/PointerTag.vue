@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue';
+import { NO_ID } from '@zesty-crow/core/idlayers';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import type { Place } from '../viewer/tool.ts';
@@ -24,7 +25,7 @@ const layers = computed(() =>
     const active = name === view.layer;
     // Of the other layers only what matters is told: the tag shall hide little of the picture.
     const ids = (props.probe?.layers.find((l) => l.layer === name)?.ids ?? []).filter(
-      (id) => active || id.coverage >= LEAST,
+      (id) => active || (id.coverage >= LEAST && id.id !== NO_ID),
     );
     const most = active ? MOST : FEW;
     if (ids.length === 0 && !active) return [];

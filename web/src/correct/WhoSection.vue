@@ -25,16 +25,22 @@ const found = computed(() => {
   if (!text || !layer.value) return [];
   return matchMembers(isRule.value ? text : `*${text}*`, layer.value.members);
 });
+/** Whether the frame can say of a pick that it is not there. */
+const known = (pick: MemberPick): boolean => {
+  if (!picture.opened) return false;
+  const own = picture.cast.find((l) => l.name === pick.layer);
+  return !own || own.state === 'there';
+};
 /** Neither seen in this frame nor in the layer's list of names. */
 const lost = (pick: MemberPick): boolean => {
-  // Until the picture is read, nobody knows.
-  if (!picture.opened) return false;
-  const known = picture.cast.find((l) => l.name === pick.layer)?.unseen ?? [];
+  // Until its layer is read, nobody knows.
+  if (!known(pick)) return false;
+  const unseen = picture.cast.find((l) => l.name === pick.layer)?.unseen ?? [];
   return (
     matches(pick) === 0 &&
     matchMembers(
       pick.member,
-      known.map((name) => ({ name, id: -1 })),
+      unseen.map((name) => ({ name, id: -1 })),
     ).length === 0
   );
 };
@@ -90,10 +96,10 @@ function addRule(): void {
         </ElSelect>
         <span
           class="name"
-          :class="{ rule: pick.rule, lost: lost(pick), unseen: picture.opened && matches(pick) === 0 }"
-          :title="`${pick.member} (${pick.layer})${lost(pick) ? ': not in this version' : picture.opened && matches(pick) === 0 ? ': not seen in this frame' : ''}`"
+          :class="{ rule: pick.rule, lost: lost(pick), unseen: known(pick) && matches(pick) === 0 }"
+          :title="`${pick.member} (${pick.layer})${lost(pick) ? ': not in this version' : known(pick) && matches(pick) === 0 ? ': not seen in this frame' : ''}`"
         >
-          {{ pick.member }}<template v-if="pick.rule && picture.opened"> ({{ matches(pick) }})</template>
+          {{ pick.member }}<template v-if="pick.rule && known(pick)"> ({{ matches(pick) }})</template>
           <small>{{ layerLabel(pick.layer, true) }}</small>
         </span>
         <button class="plain-button" type="button" :aria-label="`Remove ${pick.member}`" @click="remove(i)">

@@ -1,6 +1,8 @@
 import { isIn, putIn, putOut } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
 import type { PickTarget } from '../viewer/tools/pick.ts';
+import { notifyError } from '../server/notify.ts';
+import { layerLabel } from './layer-label.ts';
 import { useChanges } from './changes.ts';
 import { useLook } from './look.ts';
 
@@ -22,5 +24,8 @@ export function usePickTarget(): PickTarget {
     },
     membersAlong: (layer, from, to) => picture.membersAlong(layer, from.x, from.y, to.x, to.y),
     outline: (layer, id) => picture.memberOutline(layer, id),
+    state: (layer) => picture.cast.find((l) => l.name === layer)?.state ?? 'failed',
+    dropped: (layer) =>
+      notifyError(new Error(`The click was dropped: the IDs of ${layerLabel(layer)} cannot be read.`)),
   };
 }

@@ -1,4 +1,4 @@
-import type { Box2i, Family, Finding } from '@zesty-crow/core';
+import type { Area, Box2i, Change, Family, Finding } from '@zesty-crow/core';
 
 /** How the picture is looked at. */
 export type Look = 'picture' | 'ids' | 'mask' | 'cutout';
@@ -27,14 +27,15 @@ export interface PictureFile {
   url: string;
 }
 
-/** What a version turned out to be once decoded. */
+/** What a frame is, told as soon as its files are there. */
 export interface Opened {
   width: number;
   height: number;
   dataWindow: Box2i;
   displayWindow: Box2i;
   hasPicture: boolean;
-  cast: CastSummary[];
+  /** ID layers that can be picked from, in the order of the file; their members follow. */
+  layers: string[];
   findings: Finding[];
 }
 
@@ -63,29 +64,66 @@ export interface ShownTile {
 /** What is on the screen: `view` is the corrected picture or another look, `before` the picture as rendered. */
 export type Surface = 'view' | 'before' | 'dim';
 
-export interface LookSettings {
+/** All that decides what is on the screen; a new one replaces the one before. */
+export interface ViewState {
+  changes: Change[];
+  /** The open change: its mask is shown and outlined, and its values may be moved. */
+  openChange: string | undefined;
   look: Look;
   /** View exposure in stops. */
   stops: number;
   /** The ID layer whose map is shown. */
   layer: string | undefined;
-  /** The open change: its mask is shown and outlined. */
-  openChange: string | undefined;
+  /** Surfaces that are wanted beside the picture. */
+  wanted: { before: boolean; dim: boolean };
+  /** The part of the picture that is on the screen, in its pixels: it is computed first. */
+  visible: Area | undefined;
 }
 
 export interface Swatches {
   [changeId: string]: { before: string; after: string } | undefined;
 }
 
-/** What the worker tells without being asked. */
-export interface Reports {
+/** A correction that could not be computed. */
+export interface Failure {
+  changeId: string;
+  kind: string;
+  message: string;
+}
+
+/** What a session tells without being asked. */
+export interface PictureEvents {
   progress(share: number, text: string): void;
+  /** Size and layers are known; the picture's own pixels follow. */
+  opened(opened: Opened): void;
+  /** Members of one ID layer are known: it can be picked from. */
+  layer(layer: CastSummary): void;
+  /** A layer will not come. */
+  layerFailed(name: string, message: string): void;
   tiles(surface: Surface, tiles: ShownTile[]): void;
   /** All that was asked for has been computed. */
   settled(result: {
     swatches: Swatches;
     missing: { [changeId: string]: number };
+    failures: Failure[];
     milliseconds: number;
   }): void;
   outline(segments: Float32Array): void;
+}
+
+/** A question about the open frame. Those that need an ID layer wait for it. */
+export type Query =
+  | {
+      ask: 'probe';
+      x: number;
+      y: number;
+      /** Waited for, if it is still coming. */ layer?: string | undefined;
+    }
+  | { ask: 'membersAlong'; layer: string; x0: number; y0: number; x1: number; y1: number }
+  | { ask: 'memberOutline'; layer: string; id: number };
+
+export interface Answers {
+  probe: Probe | undefined;
+  membersAlong: { id: number; name: string }[];
+  memberOutline: Float32Array;
 }

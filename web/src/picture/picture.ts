@@ -1,122 +1,185 @@
-import * as Comlink from 'comlink';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
-import type { Change } from '@zesty-crow/core';
+import { familyOf } from '@zesty-crow/core/cast';
 import type { Version } from '@zesty-crow/server/contract';
 import { fileUrl } from '../server/api.ts';
+import { PictureClient, PictureClosedError } from './client.ts';
 import type {
+  Answers,
   CastSummary,
-  LookSettings,
+  Failure,
   Member,
   Opened,
+  PictureEvents,
   Probe,
-  Reports,
+  Query,
   ShownTile,
   Surface,
   Swatches,
+  ViewState,
 } from './messages.ts';
-import type { PictureWorker } from './picture-worker.ts';
 
 /** Where computed rectangles go. */
 export type TileSink = (surface: Surface, tiles: ShownTile[]) => void;
 
-/** The open version: its worker, its cast, and what the worker reports. */
+/** An ID layer as the interface has it: its members come some time after the picture. */
+export type Layer = CastSummary & { state: 'coming' | 'there' | 'failed' };
+
+/** The open version: what is known of it, and its worker. A step to another frame keeps the worker. */
 export const usePicture = defineStore('picture', () => {
-  const opened = shallowRef<Opened>();
   const versionId = ref<string>();
+  const opened = shallowRef<Opened>();
+  /** Pixels across and down, known before anything was read. */
+  const size = shallowRef<{ width: number; height: number }>();
+  /** A stored picture that stands in until the pixels are there. */
+  const preview = ref<string>();
+  const cast = shallowRef<Layer[]>([]);
   const progress = ref<{ share: number; text: string }>();
   const problem = ref<string>();
   const outline = shallowRef<Float32Array>(new Float32Array(0));
   const swatches = ref<Swatches>({});
   const missing = ref<{ [changeId: string]: number }>({});
-  /** Counts finished computations; screenshots and tests wait for it. */
-  const settledCount = ref(0);
-  const lastMilliseconds = ref(0);
-  let worker: Worker | undefined;
-  let remote: Comlink.Remote<PictureWorker> | undefined;
+  const failures = ref<Failure[]>([]);
+  let client: PictureClient | undefined;
   let sink: TileSink = () => undefined;
+  let opening = 0;
 
-  const cast = computed<CastSummary[]>(() => opened.value?.cast ?? []);
+  /** True until the picture and all its ID layers are there. */
+  const reading = computed(
+    () => progress.value !== undefined || cast.value.some((l) => l.state === 'coming'),
+  );
   const memberMaps = computed(
     () => new Map(cast.value.map((layer) => [layer.name, new Map(layer.members.map((m) => [m.name, m]))])),
   );
 
-  function close(): void {
-    worker?.terminate();
-    worker = remote = undefined;
-    opened.value = versionId.value = progress.value = problem.value = undefined;
+  function forget(): void {
+    opened.value = progress.value = problem.value = undefined;
+    cast.value = [];
     outline.value = new Float32Array(0);
     swatches.value = {};
     missing.value = {};
+    failures.value = [];
+  }
+  function close(): void {
+    opening++;
+    client?.close();
+    client = undefined;
+    forget();
+    versionId.value = size.value = preview.value = undefined;
   }
 
-  async function open(version: Version, frame?: number): Promise<void> {
-    close();
-    versionId.value = version.id;
-    progress.value = { share: 0, text: 'Loading' };
-    const own = new Worker(new URL('./picture-worker.ts', import.meta.url), { type: 'module' });
-    worker = own;
-    remote = Comlink.wrap<PictureWorker>(own);
-    const reports: Reports = {
-      progress: (share, text) => (progress.value = { share, text }),
-      tiles: (surface, tiles) => sink(surface, tiles),
-      settled: (result) => {
+  const setLayer = (name: string, change: Partial<Layer>) =>
+    (cast.value = cast.value.map((l) => (l.name === name ? { ...l, ...change } : l)));
+
+  const eventsOf = (own: number): PictureEvents => {
+    /** What an earlier picture still tells is not heard. */
+    const heard =
+      <A extends unknown[]>(on: (...args: A) => void) =>
+      (...args: A): void => {
+        if (own === opening) on(...args);
+      };
+    return {
+      progress: heard((share, text) => (progress.value = { share, text })),
+      opened: heard((next) => {
+        progress.value = undefined;
+        if (size.value?.width !== next.width || size.value.height !== next.height)
+          size.value = { width: next.width, height: next.height };
+        opened.value = next;
+        cast.value = next.layers.map((name) => ({
+          name,
+          family: familyOf(name),
+          members: [],
+          unseen: [],
+          state: 'coming',
+        }));
+        preview.value = undefined;
+      }),
+      layer: heard((layer) => setLayer(layer.name, { ...layer, state: 'there' })),
+      layerFailed: heard((name, message) => {
+        setLayer(name, { state: 'failed' });
+        if (opened.value)
+          opened.value = {
+            ...opened.value,
+            findings: [
+              ...opened.value.findings,
+              { severity: 'error', code: 'layer-unread', message: `${name} could not be read: ${message}` },
+            ],
+          };
+      }),
+      tiles: heard((surface, tiles) => sink(surface, tiles)),
+      settled: heard((result) => {
         swatches.value = result.swatches;
         missing.value = result.missing;
-        lastMilliseconds.value = result.milliseconds;
-        settledCount.value++;
-      },
-      outline: (segments) => (outline.value = segments),
+        failures.value = result.failures;
+      }),
+      outline: heard((segments) => (outline.value = segments)),
     };
-    const failed = new Promise<never>((_, reject) => {
-      own.onerror = (e) => reject(new Error(e.message || 'The picture could not be decoded.'));
-    });
+  };
+
+  /** Opens a frame of a version. Another frame of the open version takes the place of this one once it is there. */
+  async function open(version: Version, frame?: number): Promise<void> {
+    if (versionId.value !== version.id) {
+      // Another version may be of another size, and what is shown of this one is not it.
+      forget();
+      versionId.value = version.id;
+      size.value =
+        version.width && version.height ? { width: version.width, height: version.height } : undefined;
+      const stored = version.files.filter((f) => f.role === 'preview').at(-1);
+      preview.value = stored && fileUrl(stored.id);
+    }
+    const own = ++opening;
+    problem.value = undefined;
+    progress.value = { share: 0, text: 'Loading' };
+    client ??= new PictureClient(
+      new Worker(new URL('./picture-worker.ts', import.meta.url), { type: 'module' }),
+    );
     try {
-      opened.value = await Promise.race([
-        remote.open(
-          version.files.map(({ id, role, name, frame: number }) => ({
-            role,
-            name,
-            frame: number,
-            url: fileUrl(id),
-          })),
-          frame,
-          Comlink.proxy(reports) as unknown as Comlink.Remote<Reports>,
-        ),
-        failed,
-      ]);
+      await client.open(
+        version.files.map(({ id, role, name, frame: number }) => ({
+          role,
+          name,
+          frame: number,
+          url: fileUrl(id),
+        })),
+        frame,
+        eventsOf(own),
+      );
     } catch (error) {
-      if (worker !== own) return;
+      if (own !== opening) return;
       problem.value = error instanceof Error ? error.message : String(error);
+      if (error instanceof PictureClosedError) client = undefined;
     }
     progress.value = undefined;
   }
 
-  /** A member by layer and name. */
-  const member = (layer: string, name: string): Member | undefined => memberMaps.value.get(layer)?.get(name);
+  const ask = async <Q extends Query>(query: Q, otherwise: Answers[Q['ask']]): Promise<Answers[Q['ask']]> =>
+    client ? client.ask(query).catch(() => otherwise) : otherwise;
 
   return {
-    opened,
     versionId,
+    opened,
+    size,
+    preview,
+    cast,
+    reading,
     progress,
     problem,
     outline,
     swatches,
     missing,
-    settledCount,
-    lastMilliseconds,
-    cast,
+    failures,
     open,
     close,
-    member,
+    /** A member by layer and name. */
+    member: (layer: string, name: string): Member | undefined => memberMaps.value.get(layer)?.get(name),
     setSink: (next: TileSink) => (sink = next),
-    setChanges: (list: Change[], edited?: string) => void remote?.setChanges(list, edited),
-    setLook: (look: LookSettings) => void remote?.setLook(look),
-    probe: (x: number, y: number): Promise<Probe | undefined> =>
-      remote?.probe(x, y) ?? Promise.resolve(undefined),
+    show: (view: ViewState) => client?.show(view),
+    /** Everything at a pixel; waits for `layer` if it is still coming. */
+    probe: (x: number, y: number, layer?: string): Promise<Probe | undefined> =>
+      ask({ ask: 'probe', x, y, layer }, undefined),
     membersAlong: (layer: string, x0: number, y0: number, x1: number, y1: number) =>
-      remote?.membersAlong(layer, x0, y0, x1, y1) ?? Promise.resolve([]),
-    memberOutline: (layer: string, id: number) =>
-      remote?.memberOutline(layer, id) ?? Promise.resolve(new Float32Array(0)),
+      ask({ ask: 'membersAlong', layer, x0, y0, x1, y1 }, []),
+    memberOutline: (layer: string, id: number): Promise<Float32Array> =>
+      ask({ ask: 'memberOutline', layer, id }, new Float32Array(0)),
   };
 });

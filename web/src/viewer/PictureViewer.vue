@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { useEventListener, useResizeObserver } from '@vueuse/core';
+import { useDebounceFn, useEventListener, useResizeObserver } from '@vueuse/core';
 import { select } from 'd3-selection';
 import 'd3-transition';
 import { zoom, zoomIdentity, type D3ZoomEvent } from 'd3-zoom';
 import { computed, onMounted, ref, shallowRef, watch } from 'vue';
+import type { Area } from '@zesty-crow/core/planes';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { drawViewer, type Placement } from './draw.ts';
@@ -17,11 +18,13 @@ const emit = defineEmits<{
   probe: [probe: Probe | undefined, at: Place];
   zoomed: [percent: number];
   'update:divider': [share: number];
+  /** The part of the picture that is on the screen, in its pixels. */
+  visible: [area: Area];
 }>();
 
 const picture = usePicture();
 const tool = props.makeTool({
-  probe: ({ x, y }) => picture.probe(Math.floor(x), Math.floor(y)),
+  probe: ({ x, y }, layer) => picture.probe(Math.floor(x), Math.floor(y), layer),
   scale: () => place.value.k,
 });
 
@@ -36,6 +39,8 @@ let queued = false;
 let context: CanvasRenderingContext2D | undefined;
 /** The whole picture is shown: it is fitted again when the room for it changes. */
 let fitted = true;
+/** Before the files are there nothing is known of windows. */
+const NO_BOX = { xMin: 0, yMin: 0, xMax: 0, yMax: 0 };
 /** Room around a fitted picture, in screen pixels. */
 const MARGIN = 8;
 
@@ -50,10 +55,13 @@ function redraw(): void {
   queued = true;
   requestAnimationFrame(() => {
     queued = false;
-    if (!context || !surfaces.value || !picture.opened) return;
+    if (!context || !surfaces.value) return;
     const { look } = props;
     const picking = look.showPicks && !look.adjusting && (look.look === 'picture' || look.look === 'ids');
-    const { dataWindow: d, displayWindow: w } = picture.opened;
+    const { dataWindow: d, displayWindow: w } = picture.opened ?? {
+      dataWindow: NO_BOX,
+      displayWindow: NO_BOX,
+    };
     const whole = d.xMin === w.xMin && d.yMin === w.yMin && d.xMax === w.xMax && d.yMax === w.yMax;
     drawViewer(context, size.value.width, size.value.height, {
       surfaces: surfaces.value,
@@ -105,7 +113,7 @@ function setPlace(k: number, x: number, y: number): void {
   if (canvas.value) select(canvas.value).call(behaviour.transform, zoomIdentity.translate(x, y).scale(k));
 }
 function fit(): void {
-  const o = picture.opened;
+  const o = picture.size;
   if (!o) return;
   const { width, height } = size.value;
   const k = Math.min((width - 2 * MARGIN) / o.width, (height - 2 * MARGIN) / o.height);
@@ -121,15 +129,48 @@ function zoomTo(k: number): void {
 defineExpose({ fit, zoomTo, zoomBy: (factor: number) => zoomTo(place.value.k * factor) });
 
 watch(
-  () => picture.opened,
+  () => picture.size,
   (o) => {
     surfaces.value = o && new Surfaces(o.width, o.height);
     tool.leave();
     if (o) fit();
     redraw();
   },
-  { flush: 'sync' },
+  { flush: 'sync', immediate: true },
 );
+watch(
+  () => picture.preview,
+  async (url) => {
+    if (!url) return;
+    const own = surfaces.value;
+    const image = new Image();
+    image.src = url;
+    try {
+      await image.decode();
+    } catch {
+      // It only stands in: the picture itself is on its way.
+      return;
+    }
+    own?.putPreview(image);
+    redraw();
+  },
+  { immediate: true },
+);
+
+// ---- what is on the screen
+
+const emitVisible = useDebounceFn(() => {
+  const o = picture.size;
+  if (!o) return;
+  const { k, x, y } = place.value;
+  emit('visible', {
+    x0: Math.max(0, -x / k),
+    y0: Math.max(0, -y / k),
+    x1: Math.min(o.width, (size.value.width - x) / k),
+    y1: Math.min(o.height, (size.value.height - y) / k),
+  });
+}, 80);
+watch([place, size, () => picture.size], () => void emitVisible());
 
 // ---- pointer
 
@@ -173,6 +214,13 @@ function pointerLeave(): void {
   tool.leave();
   emit('probe', undefined, { x: 0, y: 0 });
 }
+
+/** Where a click waits for IDs that are still being read, on the screen. */
+const waiting = computed(() => {
+  const at = tool.waiting.value;
+  const { k, x, y } = place.value;
+  return at && { x: at.x * k + x, y: at.y * k + y };
+});
 
 // ---- divider
 
@@ -246,6 +294,13 @@ onMounted(() => {
       <span class="tag left">before</span><span class="tag right">after</span>
     </div>
     <span v-if="look.holdBefore" class="badge">before</span>
+    <span
+      v-if="waiting"
+      class="badge waiting"
+      role="status"
+      :style="{ left: `${waiting.x + 14}px`, top: `${waiting.y + 14}px` }"
+      >waiting for the IDs…</span
+    >
   </div>
 </template>
 
@@ -303,5 +358,8 @@ canvas {
 .badge {
   top: 10px;
   left: 10px;
+}
+.waiting {
+  pointer-events: none;
 }
 </style>

@@ -9,8 +9,8 @@ export interface Place {
 
 /** What a tool gets from the viewer. */
 export interface ToolHost {
-  /** Everything at the pixel of a place. */
-  probe(at: Place): Promise<Probe | undefined>;
+  /** Everything at the pixel of a place; waits for an ID layer that is still being read. */
+  probe(at: Place, layer?: string): Promise<Probe | undefined>;
   /** Screen pixels a picture pixel. */
   scale(): number;
 }
@@ -22,6 +22,8 @@ export interface ToolHost {
 export interface ViewerTool {
   /** Outline of what a click would take, in picture pixels, drawn by the viewer. */
   hover: ShallowRef<Float32Array | undefined>;
+  /** Where a click waits for what it needs. */
+  waiting: ShallowRef<Place | undefined>;
   down(at: Place): void;
   /** The button is held. */
   drag(at: Place): void;

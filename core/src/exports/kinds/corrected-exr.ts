@@ -1,23 +1,37 @@
 import { applyChanges } from '../../apply/apply-changes.ts';
-import { WRITABLE_COMPRESSIONS, writeExr } from '../../formats/exr/write.ts';
+import type { PixelType } from '../../formats/exr/types.ts';
+import { writeExr } from '../../formats/exr/write.ts';
 import { withCorrected } from '../corrected-channels.ts';
 import { EXR, needPicture, type ExportKind } from '../export-kind.ts';
 
 /** The corrected picture in the file it came in: every other channel and attribute as it was. */
-export const correctedExr: ExportKind = {
-  kind: 'corrected-exr',
-  label: 'Corrected picture, EXR',
-  note: 'Scene-linear half; all other channels of the source are kept as they are.',
+const corrected = (kind: string, label: string, note: string, type?: PixelType): ExportKind => ({
+  kind,
+  label,
+  note,
   of: 'picture',
   ...EXR,
-  write(open, { list }, { zlib, onProgress }) {
+  async write(open, { list }, { zlib, crew, signal, onProgress, onNote }) {
     needPicture(open);
-    const planes = applyChanges(open, list.changes, onProgress);
+    const planes = await applyChanges(open, list.changes, { crew, signal, onProgress });
+    const { channels, beyond } = withCorrected(open, planes, type);
+    if (beyond)
+      onNote?.(
+        `${beyond} pixels are brighter than half floats can hold (65504) and became infinite. Write them as 32-bit float, or darken them.`,
+      );
     const { header } = open.image;
-    const compression = WRITABLE_COMPRESSIONS.includes(header.compression) ? header.compression : 'zip';
-    return writeExr(
-      { ...header, channels: withCorrected(open, planes) },
-      { compression, ...(zlib ? { zlib } : {}) },
-    );
+    return writeExr({ ...header, channels }, { compression: header.compression, zlib, signal });
   },
-};
+});
+
+export const correctedExr = corrected(
+  'corrected-exr',
+  'Corrected picture, EXR',
+  'Scene-linear, as exact as the source; all other channels are kept as they are.',
+);
+export const correctedExrHalf = corrected(
+  'corrected-exr-half',
+  'Corrected picture, EXR half',
+  'The picture in 16 bits, which takes half the room of float; all other channels are kept as they are.',
+  'half',
+);

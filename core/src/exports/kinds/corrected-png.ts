@@ -10,9 +10,9 @@ const correctedPng = (depth: 8 | 16, note: string): ExportKind => ({
   note,
   of: 'picture',
   ...PNG,
-  write(open, { list }, { onProgress }) {
+  async write(open, { list }, { crew, signal, onProgress }) {
     needPicture(open);
-    const planes = applyChanges(open, list.changes, onProgress);
+    const planes = await applyChanges(open, list.changes, { crew, signal, onProgress });
     const alpha = open.image.channels.find((c) => c.name === open.beauty!.a);
     return pictureToPng(planes, open.image.header, depth, alpha && asFloats(alpha));
   },

@@ -1,7 +1,7 @@
-import { tilesAcross } from '../../planes/tiles.ts';
 import { maskToPng } from '../../formats/png/write.ts';
-import { ChangeMask } from '../../masks/change-mask.ts';
-import { VersionError } from '../../version/open-frame.ts';
+import { recipeOf } from '../../apply/recipe.ts';
+import { maskOf } from '../../masks/pipeline.ts';
+import { VersionError } from '../../version/version-error.ts';
 import type { OpenPicture } from '../../version/open-picture.ts';
 import { EXR, PNG, type ExportKind, type ExportRequest } from '../export-kind.ts';
 import { maskToExr } from '../mask-file.ts';
@@ -9,14 +9,7 @@ import { maskToExr } from '../mask-file.ts';
 function coverageOf(open: OpenPicture, { list, changeId }: ExportRequest): Float32Array {
   const change = list.changes.find((c) => c.id === changeId);
   if (!change) throw new VersionError('The change whose mask was asked for is not in the list any more.');
-  const { width, height } = open;
-  const mask = new ChangeMask(open.cast, {
-    pixels: width * height,
-    tiles: tilesAcross(width) * tilesAcross(height),
-  });
-  mask.update(change.who);
-  // Nothing picked covers nothing.
-  return mask.coverage.length ? mask.coverage : new Float32Array(width * height);
+  return maskOf(open, recipeOf(change)).flat();
 }
 
 export const maskExr: ExportKind = {
@@ -25,8 +18,8 @@ export const maskExr: ExportKind = {
   note: '32-bit float coverage in a channel Y.',
   of: 'change',
   ...EXR,
-  write: (open, request, { zlib }) =>
-    maskToExr(coverageOf(open, request), open.image.header, zlib ? { zlib } : {}),
+  write: async (open, request, { zlib, signal }) =>
+    maskToExr(coverageOf(open, request), open.image.header, { zlib, signal }),
 };
 
 export const maskPng: ExportKind = {
@@ -35,5 +28,5 @@ export const maskPng: ExportKind = {
   note: 'Coverage as grey, no gamma.',
   of: 'change',
   ...PNG,
-  write: (open, request) => maskToPng(coverageOf(open, request), open.image.header),
+  write: async (open, request) => maskToPng(coverageOf(open, request), open.image.header),
 };

@@ -3,7 +3,7 @@ export * from './errors.ts';
 export * from './types.ts';
 export * from './attributes.ts';
 export * from './samples.ts';
-export { readExr, readExrHeader, type ReadOptions } from './read.ts';
+export { readExr, readExrBy, readExrHeader, type ReadOptions } from './read.ts';
 export { writeExr, WRITABLE_COMPRESSIONS, type WriteInput, type WriteOptions } from './write.ts';
 export type { Zlib } from './compression/compression.ts';
 export { portableZlib } from './portable-zlib.ts';

@@ -1,6 +1,6 @@
 import type { ImageReader } from '../reader.ts';
 import { MAGIC } from './header.ts';
-import { readExr, readExrHeader } from './read.ts';
+import { readExrBy, readExrHeader } from './read.ts';
 
 export const exrReader: ImageReader = {
   format: 'exr',
@@ -9,5 +9,5 @@ export const exrReader: ImageReader = {
   mediaType: 'image/x-exr',
   sniff: (head) => head.length >= 4 && new DataView(head.buffer, head.byteOffset).getInt32(0, true) === MAGIC,
   header: readExrHeader,
-  read: readExr,
+  read: (bytes, crew, options) => readExrBy(crew, bytes, options),
 };

@@ -21,9 +21,9 @@ export interface WriteInput {
 export interface WriteOptions {
   /** A name from the registry; default `zip`. */
   compression?: string;
-  zlib?: Zlib;
-  onProgress?: (done: number) => void;
-  signal?: AbortSignal;
+  zlib?: Zlib | undefined;
+  onProgress?: ((done: number) => void) | undefined;
+  signal?: AbortSignal | undefined;
 }
 
 /** Names of the compressions that can be written. */

@@ -6,16 +6,8 @@ export const coverageSums: Check = {
   code: 'coverage-over-one',
   title: 'Sums of coverages',
   scope: 'frame',
-  run: ({ layers }) =>
-    layers.flatMap(({ name, planes }): Finding[] => {
-      if (!planes) return [];
-      let over = 0;
-      let broken = 0;
-      for (let p = 0; p < planes.width * planes.height; p++) {
-        let sum = 0;
-        for (const cover of planes.coverage) sum += cover[p]!;
-        if (!(sum <= 1.01)) Number.isFinite(sum) ? over++ : broken++;
-      }
+  run: ({ cast }) =>
+    cast.flatMap(({ name, index: { over, broken } }): Finding[] => {
       const findings: Finding[] = [];
       if (over)
         findings.push({

@@ -1,3 +1,4 @@
+import { isNothing } from '../../cast/cast.ts';
 import type { Finding } from '../../findings/finding.ts';
 import type { Check } from '../check.ts';
 
@@ -10,7 +11,7 @@ export const unknownIds: Check = {
     layers.flatMap((layer): Finding[] => {
       const members = cast.find((c) => c.name === layer.name)?.members;
       if (!members || layer.manifestFrom === 'missing') return [];
-      const strangers = members.filter((m) => !layer.manifest.nameOf.has(m.id));
+      const strangers = members.filter((m) => !isNothing(m) && !layer.manifest.nameOf.has(m.id));
       if (strangers.length === 0) return [];
       const most = strangers.length > members.length / 2;
       return [

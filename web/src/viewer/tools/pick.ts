@@ -20,6 +20,10 @@ export interface PickTarget {
   done(way: 'in' | 'out', names: string[]): Promise<void>;
   membersAlong(layer: string, from: Place, to: Place): Promise<Met[]>;
   outline(layer: string, id: number): Promise<Float32Array>;
+  /** Whether the IDs of a layer have been read. */
+  state(layer: string): 'coming' | 'there' | 'failed';
+  /** A click could not be done, because the IDs of the layer cannot be read. */
+  dropped(layer: string): void;
 }
 
 /** Screen pixels from which on a movement is a sweep. */
@@ -28,6 +32,7 @@ const SWEEP_FROM = 3;
 /** A click puts a member in or out; a drag does the same with all that it touches, as its first one went. */
 export function pickTool(host: ToolHost, target: PickTarget): ViewerTool {
   const hover = shallowRef<Float32Array>();
+  const waiting = shallowRef<Place>();
   let hovered = '';
   let last: Probe | undefined;
   let sweep: { layer: string; way: 'in' | 'out'; touched: Set<string>; at: Place } | undefined;
@@ -59,11 +64,17 @@ export function pickTool(host: ToolHost, target: PickTarget): ViewerTool {
 
   return {
     hover,
+    waiting,
     down(at) {
       void then(async () => {
         const layer = target.layer();
-        const member = layer ? meant(await host.probe(at)) : undefined;
-        if (!layer || !member) return;
+        if (!layer) return;
+        if (target.state(layer) === 'coming') waiting.value = at;
+        const probe = await host.probe(at, layer);
+        waiting.value = undefined;
+        if (target.state(layer) === 'failed') target.dropped(layer);
+        const member = meant(probe);
+        if (!member) return;
         sweep = { layer, way: target.isIn(layer, member) ? 'out' : 'in', touched: new Set(), at };
         put([member]);
       });

@@ -1,0 +1,323 @@
+/**
+ * One tile of a picture: pixels under a mask are gathered, corrected at full strength, blended back by coverage, and
+ * the tile is turned into bytes for the screen. Four pixels at a time. `kernels/tile.ts` beside the plain code says
+ * which numbers a step takes; `docs/decisions/tolerances.md` how far it may be from the plain code.
+ */
+const PIXELS: u32 = 4096;
+const PLANE: usize = 4 * PIXELS;
+
+const red = memory.data(3 * 4 * 4096, 64);
+const green = red + PLANE;
+const blue = green + PLANE;
+const cover = memory.data(4 * 4096, 64);
+/** What lies under the mask, with room for three pixels that only fill up the last vector. */
+const pickedRed = memory.data(4 * 4100, 64);
+const pickedGreen = memory.data(4 * 4100, 64);
+const pickedBlue = memory.data(4 * 4100, 64);
+const place = memory.data(2 * 4096, 64);
+const program = memory.data(4 * 1024, 64);
+/** Display bytes by the upper bits of a number from 2^-14 to 1. */
+const table = memory.data(14336 + 64, 64);
+const bytes = memory.data(4 * 4096, 64);
+
+export function heap(): usize {
+  return __heap_base;
+}
+export function planesAt(): usize {
+  return red;
+}
+export function coverAt(): usize {
+  return cover;
+}
+export function programAt(): usize {
+  return program;
+}
+export function tableAt(): usize {
+  return table;
+}
+export function bytesAt(): usize {
+  return bytes;
+}
+
+function sum3(a: f32, x: v128, b: f32, y: v128, c: f32, z: v128): v128 {
+  return f32x4.add(
+    f32x4.add(f32x4.mul(f32x4.splat(a), x), f32x4.mul(f32x4.splat(b), y)),
+    f32x4.mul(f32x4.splat(c), z),
+  );
+}
+
+/** Cube root with its sign: a third of the exponent to begin with, then Halley's iteration. */
+function cubeRoot(x: v128): v128 {
+  const sign = v128.and(x, i32x4.splat(0x80000000));
+  const a = v128.andnot(x, i32x4.splat(0x80000000));
+  let y = i32x4.add(
+    i32x4.trunc_sat_f32x4_s(f32x4.mul(f32x4.convert_i32x4_s(a), f32x4.splat(<f32>0.33333333))),
+    i32x4.splat(0x2a5137a0),
+  );
+  for (let k = 0; k < 2; k++) {
+    const cube = f32x4.mul(f32x4.mul(y, y), y);
+    y = f32x4.mul(y, f32x4.div(f32x4.add(cube, f32x4.add(a, a)), f32x4.add(f32x4.add(cube, cube), a)));
+  }
+  // Infinity and what is not a number go through as they are; next to nothing becomes nothing.
+  y = v128.bitselect(a, y, v128.or(f32x4.eq(a, f32x4.splat(f32.POSITIVE_INFINITY)), f32x4.ne(a, a)));
+  y = v128.andnot(y, f32x4.lt(a, f32x4.splat(<f32>1e-36)));
+  return v128.or(y, sign);
+}
+
+let outRed: v128 = f32x4.splat(0);
+let outGreen: v128 = f32x4.splat(0);
+let outBlue: v128 = f32x4.splat(0);
+
+/** Oklab to linear light; see `colour/oklab.ts`. */
+function toRgb(L: v128, a: v128, b: v128): void {
+  const l = f32x4.add(
+    L,
+    f32x4.add(f32x4.mul(f32x4.splat(0.3963377774), a), f32x4.mul(f32x4.splat(0.2158037573), b)),
+  );
+  const m = f32x4.sub(
+    L,
+    f32x4.add(f32x4.mul(f32x4.splat(0.1055613458), a), f32x4.mul(f32x4.splat(0.0638541728), b)),
+  );
+  const s = f32x4.sub(
+    L,
+    f32x4.add(f32x4.mul(f32x4.splat(0.0894841775), a), f32x4.mul(f32x4.splat(1.291485548), b)),
+  );
+  const l3 = f32x4.mul(f32x4.mul(l, l), l);
+  const m3 = f32x4.mul(f32x4.mul(m, m), m);
+  const s3 = f32x4.mul(f32x4.mul(s, s), s);
+  outRed = sum3(4.0767416621, l3, -3.3077115913, m3, 0.2309699292, s3);
+  outGreen = sum3(-1.2684380046, l3, 2.6097574011, m3, -0.3413193965, s3);
+  outBlue = sum3(-0.0041960863, l3, -0.7034186147, m3, 1.707614701, s3);
+}
+
+function anyBelow(floor: v128): v128 {
+  return v128.or(v128.or(f32x4.lt(outRed, floor), f32x4.lt(outGreen, floor)), f32x4.lt(outBlue, floor));
+}
+
+/** Largest value that 32 bits are precise enough for: beyond, sums of large terms leave too little. */
+const BRIGHT: f32 = 2;
+
+function cubeRoot64(x: f64): f64 {
+  const a = abs(x);
+  if (!(a > 1e-36) || a == Infinity) return x == x && a != Infinity ? 0 : x;
+  // As in cubeRoot, then one step of Halley's in 64 bits.
+  let y: f64 = <f64>reinterpret<f32>(<i32>(<f32>reinterpret<i32>(<f32>a) * <f32>0.33333333) + 0x2a5137a0);
+  for (let k = 0; k < 3; k++) {
+    const cube = y * y * y;
+    y = (y * (cube + a + a)) / (cube + cube + a);
+  }
+  return x < 0 ? -y : y;
+}
+
+let red64: f64 = 0;
+let green64: f64 = 0;
+let blue64: f64 = 0;
+function toRgb64(L: f64, a: f64, b: f64): void {
+  const l = L + 0.3963377774 * a + 0.2158037573 * b;
+  const m = L - 0.1055613458 * a - 0.0638541728 * b;
+  const s = L - 0.0894841775 * a - 1.291485548 * b;
+  const l3 = l * l * l;
+  const m3 = m * m * m;
+  const s3 = s * s * s;
+  red64 = 4.0767416621 * l3 - 3.3077115913 * m3 + 0.2309699292 * s3;
+  green64 = -1.2684380046 * l3 + 2.6097574011 * m3 - 0.3413193965 * s3;
+  blue64 = -0.0041960863 * l3 - 0.7034186147 * m3 + 1.707614701 * s3;
+}
+
+/** `turn` for one bright pixel in 64 bits, to be written at `o`. */
+function turn64(x: f64, y: f64, z: f64, o: usize, cos: f64, sin: f64, light: f64, halvings: u32): void {
+  const floor = min<f64>(0, min<f64>(x, min<f64>(y, z))) - 1e-6;
+  const l = cubeRoot64(0.4122214708 * x + 0.5363325363 * y + 0.0514459929 * z);
+  const m = cubeRoot64(0.2119034982 * x + 0.6806995451 * y + 0.1073969566 * z);
+  const q = cubeRoot64(0.0883024619 * x + 0.2817188376 * y + 0.6299787005 * z);
+  const L = (0.2104542553 * l + 0.793617785 * m - 0.0040720468 * q) * light;
+  const a = 1.9779984951 * l - 2.428592205 * m + 0.4505937099 * q;
+  const b = 0.0259040371 * l + 0.7827717662 * m - 0.808675766 * q;
+  const A = a * cos - b * sin;
+  const B = a * sin + b * cos;
+  toRgb64(L, A, B);
+  if (red64 < floor || green64 < floor || blue64 < floor) {
+    let low: f64 = 0;
+    let high: f64 = 1;
+    for (let k: u32 = 0; k < halvings; k++) {
+      const middle = (low + high) / 2;
+      toRgb64(L, A * middle, B * middle);
+      if (red64 < floor || green64 < floor || blue64 < floor) high = middle;
+      else low = middle;
+    }
+    toRgb64(L, A * low, B * low);
+  }
+  store<f32>(pickedRed + o, <f32>red64);
+  store<f32>(pickedGreen + o, <f32>green64);
+  store<f32>(pickedBlue + o, <f32>blue64);
+}
+
+/** See `corrections/exposure.ts`. */
+function gain(n: u32, by: f32): void {
+  const g = f32x4.splat(by);
+  for (let o: usize = 0; o < 4 * <usize>n; o += 16) {
+    v128.store(pickedRed + o, f32x4.mul(v128.load(pickedRed + o), g));
+    v128.store(pickedGreen + o, f32x4.mul(v128.load(pickedGreen + o), g));
+    v128.store(pickedBlue + o, f32x4.mul(v128.load(pickedBlue + o), g));
+  }
+}
+
+/** See `corrections/hue-saturation-lightness.ts`. */
+function turn(n: u32, cos: f32, sin: f32, light: f32, halvings: u32): void {
+  const c = f32x4.splat(cos);
+  const s = f32x4.splat(sin);
+  const li = f32x4.splat(light);
+  const zero = f32x4.splat(0);
+  const half = f32x4.splat(0.5);
+  for (let o: usize = 0; o < 4 * <usize>n; o += 16) {
+    const x = v128.load(pickedRed + o);
+    const y = v128.load(pickedGreen + o);
+    const z = v128.load(pickedBlue + o);
+    const floor = f32x4.sub(f32x4.min(zero, f32x4.min(x, f32x4.min(y, z))), f32x4.splat(<f32>1e-6));
+    const l = cubeRoot(sum3(0.4122214708, x, 0.5363325363, y, 0.0514459929, z));
+    const m = cubeRoot(sum3(0.2119034982, x, 0.6806995451, y, 0.1073969566, z));
+    const q = cubeRoot(sum3(0.0883024619, x, 0.2817188376, y, 0.6299787005, z));
+    const L = f32x4.mul(sum3(0.2104542553, l, 0.793617785, m, -0.0040720468, q), li);
+    const a = sum3(1.9779984951, l, -2.428592205, m, 0.4505937099, q);
+    const b = sum3(0.0259040371, l, 0.7827717662, m, -0.808675766, q);
+    const A = f32x4.sub(f32x4.mul(a, c), f32x4.mul(b, s));
+    const B = f32x4.add(f32x4.mul(a, s), f32x4.mul(b, c));
+    toRgb(L, A, B);
+    const most = f32x4.max(f32x4.max(f32x4.abs(outRed), f32x4.abs(outGreen)), f32x4.abs(outBlue));
+    const outside = anyBelow(floor);
+    if (v128.any_true(outside)) {
+      let low = zero;
+      let high = f32x4.splat(1);
+      for (let k: u32 = 0; k < halvings; k++) {
+        const middle = f32x4.mul(f32x4.add(low, high), half);
+        toRgb(L, f32x4.mul(A, middle), f32x4.mul(B, middle));
+        const bad = anyBelow(floor);
+        high = v128.bitselect(middle, high, bad);
+        low = v128.bitselect(low, middle, bad);
+      }
+      const k = v128.bitselect(low, f32x4.splat(1), outside);
+      toRgb(L, f32x4.mul(A, k), f32x4.mul(B, k));
+    }
+    v128.store(pickedRed + o, outRed);
+    v128.store(pickedGreen + o, outGreen);
+    v128.store(pickedBlue + o, outBlue);
+    // Each by itself, so that a pixel does not depend on which ones stand beside it.
+    const bright = i32x4.bitmask(f32x4.gt(most, f32x4.splat(BRIGHT)));
+    if (bright == 0) continue;
+    if (bright & 1)
+      turn64(
+        f32x4.extract_lane(x, 0),
+        f32x4.extract_lane(y, 0),
+        f32x4.extract_lane(z, 0),
+        o,
+        cos,
+        sin,
+        light,
+        halvings,
+      );
+    if (bright & 2)
+      turn64(
+        f32x4.extract_lane(x, 1),
+        f32x4.extract_lane(y, 1),
+        f32x4.extract_lane(z, 1),
+        o + 4,
+        cos,
+        sin,
+        light,
+        halvings,
+      );
+    if (bright & 4)
+      turn64(
+        f32x4.extract_lane(x, 2),
+        f32x4.extract_lane(y, 2),
+        f32x4.extract_lane(z, 2),
+        o + 8,
+        cos,
+        sin,
+        light,
+        halvings,
+      );
+    if (bright & 8)
+      turn64(
+        f32x4.extract_lane(x, 3),
+        f32x4.extract_lane(y, 3),
+        f32x4.extract_lane(z, 3),
+        o + 12,
+        cos,
+        sin,
+        light,
+        halvings,
+      );
+  }
+}
+
+/** Applies `steps` steps of the program to the tile through `cover`. */
+export function change(steps: u32): void {
+  let n: u32 = 0;
+  for (let i: u32 = 0; i < PIXELS; i += 4) {
+    const c = v128.load(cover + 4 * i);
+    if (!v128.any_true(f32x4.gt(c, f32x4.splat(0)))) continue;
+    for (let k = i; k < i + 4; k++) {
+      if (!(load<f32>(cover + 4 * k) > 0)) continue;
+      store<u16>(place + 2 * n, <u16>k);
+      store<f32>(pickedRed + 4 * n, load<f32>(red + 4 * k));
+      store<f32>(pickedGreen + 4 * n, load<f32>(green + 4 * k));
+      store<f32>(pickedBlue + 4 * n, load<f32>(blue + 4 * k));
+      n++;
+    }
+  }
+  for (let s: u32 = 0; s < steps; s++) {
+    const p = program + 32 * s;
+    const kind = <u32>load<f32>(p);
+    if (kind == 1) gain(n, load<f32>(p + 4));
+    else if (kind == 2)
+      turn(n, load<f32>(p + 4), load<f32>(p + 8), load<f32>(p + 12), <u32>load<f32>(p + 16));
+  }
+  for (let i: u32 = 0; i < n; i++) {
+    const k = (<usize>load<u16>(place + 2 * i)) << 2;
+    const c = min<f32>(1, load<f32>(cover + k));
+    const rest: f32 = 1 - c;
+    // Not v + (s - v) * c: where c is 1, exactly the corrected value must come out.
+    if (rest == 0) {
+      store<f32>(red + k, load<f32>(pickedRed + 4 * i));
+      store<f32>(green + k, load<f32>(pickedGreen + 4 * i));
+      store<f32>(blue + k, load<f32>(pickedBlue + 4 * i));
+    } else {
+      store<f32>(red + k, load<f32>(red + k) * rest + load<f32>(pickedRed + 4 * i) * c);
+      store<f32>(green + k, load<f32>(green + k) * rest + load<f32>(pickedGreen + 4 * i) * c);
+      store<f32>(blue + k, load<f32>(blue + k) * rest + load<f32>(pickedBlue + 4 * i) * c);
+    }
+  }
+}
+
+function indices(p: usize, by: v128): v128 {
+  // Not a number becomes the lowest.
+  const v = f32x4.pmin(
+    f32x4.pmax(f32x4.splat(<f32>6.103515625e-5), f32x4.mul(v128.load(p), by)),
+    f32x4.splat(<f32>0.99999994),
+  );
+  return i32x4.sub(i32x4.shr_u(v, 13), i32x4.splat(0x38800000 >> 13));
+}
+function pixel(r: i32, g: i32, b: i32): u32 {
+  return (
+    (<u32>load<u8>(table + r)) |
+    ((<u32>load<u8>(table + g)) << 8) |
+    ((<u32>load<u8>(table + b)) << 16) |
+    0xff000000
+  );
+}
+
+/** Writes the tile as bytes, `by` times as bright. */
+export function show(by: f32): void {
+  const g = f32x4.splat(by);
+  for (let o: usize = 0; o < PLANE; o += 16) {
+    const x = indices(red + o, g);
+    const y = indices(green + o, g);
+    const z = indices(blue + o, g);
+    const out = bytes + o;
+    store<u32>(out, pixel(i32x4.extract_lane(x, 0), i32x4.extract_lane(y, 0), i32x4.extract_lane(z, 0)));
+    store<u32>(out, pixel(i32x4.extract_lane(x, 1), i32x4.extract_lane(y, 1), i32x4.extract_lane(z, 1)), 4);
+    store<u32>(out, pixel(i32x4.extract_lane(x, 2), i32x4.extract_lane(y, 2), i32x4.extract_lane(z, 2)), 8);
+    store<u32>(out, pixel(i32x4.extract_lane(x, 3), i32x4.extract_lane(y, 3), i32x4.extract_lane(z, 3)), 12);
+  }
+}

@@ -1,0 +1,323 @@
+import type { Correction, PixelRun } from '../corrections/correction.ts';
+import { correctionOf } from '../corrections/registry.ts';
+import type { Work } from '../crew/work.ts';
+import type { FieldValue } from '../fields/field.ts';
+import { tileKernel, type KernelStep } from '../kernels/tile.ts';
+import type { Area } from '../planes/area.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import { tileOf } from '../planes/tile-store.ts';
+import { TILE, TILE_PIXELS, tileBounds, tilesAcross } from '../planes/tiles.ts';
+import type { StackInput, StackLayer, StepFailure } from './stack-input.ts';
+import { loadTile, newTilePlanes, packTile, storeTile, unpackTile, type TilePlanes } from './tile-planes.ts';
+
+const PLANES = ['r', 'g', 'b'] as const;
+
+interface Step {
+  correction: Correction;
+  values: Record<string, FieldValue>;
+  kernel: KernelStep | undefined;
+}
+
+/** How tiles are computed; tests hold the kernel against plain code. */
+export interface ComputeOptions {
+  plain?: boolean;
+  find?: (kind: string) => Correction | undefined;
+}
+
+/**
+ * Computes tiles of a picture from its change list. A tile begins as the source, or as what is kept below a layer, and
+ * goes through every layer that touches it. Pixel corrections of a change go through the kernel in one call where each
+ * of them has a step in it; area corrections pull a window from below. What a mask does not cover is never written.
+ */
+export class TileComputer {
+  readonly failures: StepFailure[] = [];
+  private readonly kernel = tileKernel();
+  private readonly tilesX: number;
+  private readonly steps: Step[][];
+
+  constructor(
+    private readonly input: StackInput,
+    options: ComputeOptions = {},
+  ) {
+    this.tilesX = tilesAcross(input.source.width);
+    const find = options.find ?? correctionOf;
+    this.steps = input.layers.map(({ steps }) =>
+      steps.flatMap(({ kind, values }): Step[] => {
+        const correction = find(kind);
+        if (!correction) return [];
+        const kernel =
+          correction.works === 'pixel' && !options.plain ? correction.kernel?.(values) : undefined;
+        return [{ correction, values, kernel }];
+      }),
+    );
+  }
+
+  /** Computes the tile of a piece of the input into the result, and into bytes where they are wanted. */
+  piece(piece: number): void {
+    const { input, kernel } = this;
+    const tile = input.tiles[piece]!;
+    this.compute(input.layers.length, tile, kernel);
+    storeTile(input.result, tile, kernel);
+    if (!input.shown) return;
+    kernel.show(input.shown.stops);
+    input.shown.bytes.set(kernel.bytes, tile * 4 * TILE_PIXELS);
+    input.shown.ready[piece] = 1;
+  }
+
+  /** A tile as it is after the first `count` layers. `out` may be the kernel's own planes. */
+  private compute(count: number, tile: number, out: TilePlanes): void {
+    const { layers, source } = this.input;
+    let from = count;
+    for (; from > 0; from--) {
+      const layer = layers[from - 1]!;
+      if (layer.below && layer.writes[tile] && layer.below.valid[tile]) break;
+    }
+    if (from > 0) unpackTile(tileOf(layers[from - 1]!.below!.data, tile)!, out);
+    else loadTile(source, tile, out);
+    for (let i = Math.max(0, from - 1); i < count; i++) {
+      const layer = layers[i]!;
+      if (!layer.writes[tile]) continue;
+      const { below } = layer;
+      if (below && !below.valid[tile]) {
+        const kept = tileOf(below.data, tile);
+        if (kept) {
+          packTile(out, kept);
+          below.valid[tile] = 1;
+        }
+      }
+      this.apply(i, tile, out);
+    }
+  }
+
+  private fail(layer: StackLayer, { correction }: Step, error: unknown): void {
+    const message = error instanceof Error ? error.message : String(error);
+    const { kind } = correction;
+    if (!this.failures.some((f) => f.changeId === layer.changeId && f.kind === kind))
+      this.failures.push({ changeId: layer.changeId, kind, message });
+  }
+
+  /** Applies a layer to a tile in place. */
+  private apply(at: number, tile: number, out: TilePlanes): void {
+    const layer = this.input.layers[at]!;
+    const steps = this.steps[at]!;
+    const cover = tileOf(layer.mask, tile);
+    if (steps.some((s) => s.correction.works === 'area')) this.applyArea(at, tile, out);
+    else if (!cover) return;
+    else if (steps.every((s) => s.kernel)) {
+      const { kernel } = this;
+      if (out !== kernel) packInto(out, kernel);
+      kernel.cover.set(cover);
+      kernel.change(steps.map((s) => s.kernel!));
+      if (out !== kernel) packInto(kernel, out);
+    } else this.applyPlain(layer, steps, tile, cover, out);
+  }
+
+  private applyPlain(
+    layer: StackLayer,
+    steps: readonly Step[],
+    tile: number,
+    cover: Float32Array,
+    out: TilePlanes,
+  ): void {
+    const { width } = this.input.source;
+    const corner = Math.floor(tile / this.tilesX) * TILE * width + (tile % this.tilesX) * TILE;
+    const run: PixelRun = { ...newTilePlanes(), count: 0, at: new Uint32Array(TILE_PIXELS) };
+    const place = new Uint16Array(TILE_PIXELS);
+    let n = 0;
+    for (let i = 0; i < TILE_PIXELS; i++) {
+      if (!(cover[i]! > 0)) continue;
+      place[n] = i;
+      run.at[n] = corner + (i >> 6) * width + (i & 63);
+      run.r[n] = out.r[i]!;
+      run.g[n] = out.g[i]!;
+      run.b[n] = out.b[i]!;
+      n++;
+    }
+    run.count = n;
+    for (const step of steps)
+      try {
+        if (step.correction.works === 'pixel') step.correction.apply(run, step.values);
+      } catch (error) {
+        this.fail(layer, step, error);
+        return;
+      }
+    for (let i = 0; i < n; i++) {
+      const p = place[i]!;
+      const c = Math.min(1, cover[p]!);
+      out.r[p] = out.r[p]! * (1 - c) + run.r[i]! * c;
+      out.g[p] = out.g[p]! * (1 - c) + run.g[i]! * c;
+      out.b[p] = out.b[p]! * (1 - c) + run.b[i]! * c;
+    }
+  }
+
+  /**
+   * A change with area corrections: all of its steps are computed at full strength on a window that is as much larger
+   * as they reach together, and blended by coverage, or as they come where one limits itself.
+   */
+  private applyArea(at: number, tile: number, out: TilePlanes): void {
+    const { source } = this.input;
+    const layer = this.input.layers[at]!;
+    const steps = this.steps[at]!;
+    const reach = (s: Step) =>
+      s.correction.works === 'area' ? Math.ceil(s.correction.reach(s.values, source)) : 0;
+    let margin = steps.reduce((sum, s) => sum + reach(s), 0);
+    const area = tileBounds(tile, this.tilesX, source.width, source.height);
+    const own = { r: out.r.slice(), g: out.g.slice(), b: out.b.slice() };
+    let planes = this.window(at, area, margin);
+    const coverage = this.coverage(layer, area, margin);
+    let cover = coverage;
+    let coverMargin = margin;
+    for (const step of steps)
+      try {
+        const { correction, values } = step;
+        if (correction.works === 'pixel') {
+          correction.apply(
+            { ...planes, count: planes.r.length, at: pixelNumbers(area, margin, source) },
+            values,
+          );
+          continue;
+        }
+        const next = margin - reach(step);
+        cover = cropped(coverage, area, coverMargin, margin);
+        const target = newPlanes(area, next);
+        correction.apply(
+          { area: grown(area, next), margin: margin - next, planes, coverage: cover },
+          values,
+          target,
+        );
+        planes = target;
+        margin = next;
+      } catch (error) {
+        this.fail(layer, step, error);
+        unpackPlanes(own, out);
+        return;
+      }
+    const spreads = steps.some(
+      (s) => s.correction.works === 'area' && (s.correction.spread?.(s.values, source) ?? 0) > 0,
+    );
+    coverMargin = margin;
+    const inner = this.coverage(layer, area, 0);
+    const across = area.x1 - area.x0;
+    for (const k of PLANES)
+      for (let y = 0; y < area.y1 - area.y0; y++)
+        for (let x = 0; x < across; x++) {
+          const c = spreads ? 1 : Math.min(1, inner[y * across + x]!);
+          const p = y * TILE + x;
+          const v = planes[k][y * across + x]!;
+          out[k][p] = c > 0 ? own[k][p]! * (1 - c) + v * c : own[k][p]!;
+        }
+  }
+
+  /** Colours below a layer in an area and a margin around it; at the picture's border its last pixels repeat. */
+  private window(at: number, area: Area, margin: number): RgbPlanes {
+    const { width, height } = this.input.source;
+    const big = grown(area, margin);
+    const planes = newPlanes(area, margin);
+    const tiles = new Map<number, TilePlanes>();
+    for (let y = big.y0; y < big.y1; y++) {
+      const py = Math.min(height - 1, Math.max(0, y));
+      const row = (y - big.y0) * planes.width - big.x0;
+      const [first, end] = [Math.max(0, big.x0), Math.min(width, big.x1)];
+      for (let x = first; x < end;) {
+        const t = Math.floor(py / TILE) * this.tilesX + Math.floor(x / TILE);
+        let tile = tiles.get(t);
+        if (!tile) tiles.set(t, (tile = this.tileBelow(at, t)));
+        const stop = Math.min(end, (Math.floor(x / TILE) + 1) * TILE);
+        const from = (py % TILE) * TILE + (x % TILE);
+        for (const k of PLANES) planes[k].set(tile[k].subarray(from, from + stop - x), row + x);
+        x = stop;
+      }
+      for (const k of PLANES) {
+        planes[k].fill(planes[k][row + first]!, row + big.x0, row + first);
+        planes[k].fill(planes[k][row + end - 1]!, row + end, row + big.x1);
+      }
+    }
+    return planes;
+  }
+
+  /** A tile as it is below a layer, kept if that is wanted. */
+  private tileBelow(at: number, tile: number): TilePlanes {
+    const out = newTilePlanes();
+    const { below } = this.input.layers[at]!;
+    const kept = below && tileOf(below.data, tile);
+    if (kept && below.valid[tile]) {
+      unpackTile(kept, out);
+      return out;
+    }
+    this.compute(at, tile, out);
+    if (kept) {
+      packTile(out, kept);
+      below.valid[tile] = 1;
+    }
+    return out;
+  }
+
+  private coverage(layer: StackLayer, area: Area, margin: number): Float32Array {
+    const { width, height } = this.input.source;
+    const big = grown(area, margin);
+    const across = big.x1 - big.x0;
+    const out = new Float32Array(across * (big.y1 - big.y0));
+    const end = Math.min(width, big.x1);
+    for (let y = Math.max(0, big.y0); y < Math.min(height, big.y1); y++)
+      for (let x = Math.max(0, big.x0); x < end;) {
+        const tile = tileOf(layer.mask, Math.floor(y / TILE) * this.tilesX + Math.floor(x / TILE));
+        const stop = Math.min(end, (Math.floor(x / TILE) + 1) * TILE);
+        const from = (y % TILE) * TILE + (x % TILE);
+        if (tile) out.set(tile.subarray(from, from + stop - x), (y - big.y0) * across + x - big.x0);
+        x = stop;
+      }
+    return out;
+  }
+}
+
+function packInto(from: TilePlanes, out: TilePlanes): void {
+  out.r.set(from.r);
+  out.g.set(from.g);
+  out.b.set(from.b);
+}
+const unpackPlanes = packInto;
+
+const grown = (a: Area, by: number): Area => ({ x0: a.x0 - by, y0: a.y0 - by, x1: a.x1 + by, y1: a.y1 + by });
+
+function newPlanes(area: Area, margin: number): RgbPlanes {
+  const width = area.x1 - area.x0 + 2 * margin;
+  const height = area.y1 - area.y0 + 2 * margin;
+  const plane = () => new Float32Array(width * height);
+  return { width, height, r: plane(), g: plane(), b: plane() };
+}
+
+/** The middle of a window with another margin. */
+function cropped(window: Float32Array, area: Area, margin: number, wanted: number): Float32Array {
+  if (margin === wanted) return window;
+  const from = area.x1 - area.x0 + 2 * margin;
+  const cut = margin - wanted;
+  const { width, height } = { width: from - 2 * cut, height: area.y1 - area.y0 + 2 * wanted };
+  const out = new Float32Array(width * height);
+  for (let y = 0; y < height; y++)
+    out.set(window.subarray((y + cut) * from + cut, (y + cut) * from + cut + width), y * width);
+  return out;
+}
+
+/** Numbers of the picture's pixels in a window; beyond the border the nearest one's. */
+function pixelNumbers(area: Area, margin: number, { width, height }: RgbPlanes): Uint32Array {
+  const big = grown(area, margin);
+  const across = big.x1 - big.x0;
+  return Uint32Array.from({ length: across * (big.y1 - big.y0) }, (_, i) => {
+    const x = Math.min(width - 1, Math.max(0, big.x0 + (i % across)));
+    const y = Math.min(height - 1, Math.max(0, big.y0 + Math.floor(i / across)));
+    return y * width + x;
+  });
+}
+
+/** Tiles of the corrected picture as work that threads can share; each piece tells what could not be done. */
+export const computeTiles: Work<StackInput, StepFailure[]> = {
+  kind: 'tiles',
+  pieces: ({ tiles }) => tiles.length,
+  begin(input) {
+    const computer = new TileComputer(input);
+    return (piece) => {
+      computer.piece(piece);
+      return computer.failures.splice(0);
+    };
+  },
+};

@@ -1,0 +1,43 @@
+import type { FieldValue } from '../fields/field.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import type { TileData } from '../planes/tile-store.ts';
+
+/** Tiles of what lies below a layer, kept so that they need not be computed again. Three planes a tile. */
+export interface KeptTiles {
+  data: TileData;
+  /** 1 where a tile is what it should be. */
+  valid: Uint8Array;
+}
+
+/** One change of the list as it is applied: it pulls from the layer below and writes where its mask is. */
+export interface StackLayer {
+  changeId: string;
+  /** Corrections that do something, each with every value. */
+  steps: readonly { kind: string; values: Record<string, FieldValue> }[];
+  mask: TileData;
+  /** A byte a tile, 1 where the layer may write: its mask, and around it where a correction spreads. */
+  writes: Uint8Array;
+  below?: KeptTiles | undefined;
+}
+
+/** All that it takes to compute tiles of the corrected picture: plain data, also for another thread. */
+export interface StackInput {
+  source: RgbPlanes;
+  /** Written, row-major. */
+  result: RgbPlanes;
+  /** From the lowest on. */
+  layers: readonly StackLayer[];
+  /** Numbers of the tiles to compute. */
+  tiles: Uint32Array;
+  /** Bytes for the screen: RGBA, tile after tile, TILE_PIXELS each. */
+  shown?:
+    | { bytes: Uint8Array; stops: number; /** 1 for each piece that is ready. */ ready: Uint8Array }
+    | undefined;
+}
+
+/** A correction that threw; the tile is as if it were off. */
+export interface StepFailure {
+  changeId: string;
+  kind: string;
+  message: string;
+}

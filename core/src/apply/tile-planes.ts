@@ -1,0 +1,41 @@
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import { TILE, TILE_PIXELS, tileBounds, tilesAcross } from '../planes/tiles.ts';
+
+/** Colours of one tile: TILE rows of TILE numbers a plane. */
+export interface TilePlanes {
+  r: Float32Array;
+  g: Float32Array;
+  b: Float32Array;
+}
+
+export const newTilePlanes = (): TilePlanes => ({
+  r: new Float32Array(TILE_PIXELS),
+  g: new Float32Array(TILE_PIXELS),
+  b: new Float32Array(TILE_PIXELS),
+});
+
+const PLANES = ['r', 'g', 'b'] as const;
+
+/** Takes a tile out of a picture; what lies outside keeps what it had. */
+export function loadTile(planes: RgbPlanes, tile: number, out: TilePlanes): void {
+  const { x0, y0, x1, y1 } = tileBounds(tile, tilesAcross(planes.width), planes.width, planes.height);
+  for (const k of PLANES)
+    for (let y = y0; y < y1; y++)
+      out[k].set(planes[k].subarray(y * planes.width + x0, y * planes.width + x1), (y - y0) * TILE);
+}
+
+/** Puts a tile into a picture. */
+export function storeTile(planes: RgbPlanes, tile: number, from: TilePlanes): void {
+  const { x0, y0, x1, y1 } = tileBounds(tile, tilesAcross(planes.width), planes.width, planes.height);
+  for (const k of PLANES)
+    for (let y = y0; y < y1; y++)
+      planes[k].set(from[k].subarray((y - y0) * TILE, (y - y0) * TILE + x1 - x0), y * planes.width + x0);
+}
+
+/** Between a tile's planes and three planes end to end. */
+export function packTile(from: TilePlanes, out: Float32Array): void {
+  PLANES.forEach((k, i) => out.set(from[k], i * TILE_PIXELS));
+}
+export function unpackTile(from: Float32Array, out: TilePlanes): void {
+  PLANES.forEach((k, i) => out[k].set(from.subarray(i * TILE_PIXELS, (i + 1) * TILE_PIXELS)));
+}

@@ -1,0 +1,79 @@
+import { displayByte } from '../colour/srgb.ts';
+import { TILE_PIXELS } from '../planes/tiles.ts';
+import { BYTES } from './generated/tile.ts';
+import { loadKernel, type KernelExports } from './load.ts';
+
+interface Exports extends KernelExports {
+  planesAt(): number;
+  coverAt(): number;
+  programAt(): number;
+  tableAt(): number;
+  bytesAt(): number;
+  change(steps: number): void;
+  show(by: number): void;
+}
+
+/** One step of a change as the kernel knows it: which one, and up to seven numbers. */
+export type KernelStep = readonly [kind: number, ...numbers: number[]];
+
+/** Multiplies by a number. */
+export const gainStep = (by: number): KernelStep => [1, by];
+/** Turns hue, scales chroma (both in `cos` and `sin`) and lightness; chroma is reduced in so many halvings. */
+export const turnStep = (cos: number, sin: number, light: number, halvings: number): KernelStep => [
+  2,
+  cos,
+  sin,
+  light,
+  halvings,
+];
+
+const STEP_NUMBERS = 8;
+const MOST_STEPS = 1024 / STEP_NUMBERS;
+
+/** The tile that the kernel works on; the arrays are its memory. */
+export interface TileKernel {
+  r: Float32Array;
+  g: Float32Array;
+  b: Float32Array;
+  cover: Float32Array;
+  /** RGBA of what {@link TileKernel.show} made. */
+  bytes: Uint8Array;
+  /** Applies steps, at most 128, through `cover`. */
+  change(steps: readonly KernelStep[]): void;
+  /** Makes bytes of the tile, so many stops brighter. */
+  show(stops: number): void;
+}
+
+let made: TileKernel | undefined;
+
+export function tileKernel(): TileKernel {
+  if (made) return made;
+  const k = loadKernel<Exports>(BYTES);
+  const { buffer } = k.memory;
+  // Its memory is fixed: the views stay good.
+  const plane = (at: number) => new Float32Array(buffer, at, TILE_PIXELS);
+  const program = new Float32Array(buffer, k.programAt(), 1024);
+  const table = new Uint8Array(buffer, k.tableAt(), 14336);
+  const bits = new Uint32Array(1);
+  const value = new Float32Array(bits.buffer);
+  for (let i = 0; i < table.length; i++) {
+    // The middle of what falls on this entry.
+    bits[0] = 0x38800000 + (i << 13) + (1 << 12);
+    table[i] = Math.round(displayByte(value[0]!));
+  }
+  const first = k.planesAt();
+  made = {
+    r: plane(first),
+    g: plane(first + 4 * TILE_PIXELS),
+    b: plane(first + 8 * TILE_PIXELS),
+    cover: plane(k.coverAt()),
+    bytes: new Uint8Array(buffer, k.bytesAt(), 4 * TILE_PIXELS),
+    change(steps) {
+      if (steps.length > MOST_STEPS) throw new Error('These are too many corrections in one change.');
+      steps.forEach((step, i) => program.set(step, i * STEP_NUMBERS));
+      k.change(steps.length);
+    },
+    show: (stops) => k.show(2 ** stops),
+  };
+  return made;
+}

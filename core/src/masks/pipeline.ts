@@ -1,0 +1,200 @@
+import type { CastLayer } from '../cast/cast.ts';
+import { wholeValues } from '../fields/values.ts';
+import type { FieldValue } from '../fields/field.ts';
+import type { MemberPick } from '../picks/member-pick.ts';
+import type { Size } from '../planes/size.ts';
+import { dilatedTiles, TILE, tileBounds } from '../planes/tiles.ts';
+import type { EdgeStep, EdgeUse } from './edge/edge-step.ts';
+import { EDGE_STEPS } from './edge/registry.ts';
+import type { FenceKind, FenceShape } from './fence/fence-kind.ts';
+import { FENCE_KINDS } from './fence/registry.ts';
+import type { Allocate } from '../planes/tile-store.ts';
+import { TileMask } from './tile-mask.ts';
+import { WhoMask } from './who/who-mask.ts';
+
+/** What a mask is made of, in this order: who is meant, how its edge is refined, which fence limits it. */
+export interface MaskRecipe {
+  who: readonly MemberPick[];
+  edge: readonly EdgeUse[];
+  fence: readonly FenceShape[];
+}
+
+export interface MaskEnv {
+  /** Memory of tiles, where other threads shall see it. */
+  allocate?: Allocate | undefined;
+  edgeSteps?: readonly EdgeStep[];
+  fenceKinds?: readonly FenceKind[];
+}
+
+interface Stage {
+  key: string;
+  mask: TileMask;
+}
+
+/**
+ * The only way to a mask, for screen, export and command line: who, then each edge step, then the fence. Every stage
+ * keeps its tiles, so that a change of the recipe costs the tiles that it touches, and ends where starting over ends.
+ */
+export class MaskPipeline {
+  private readonly who: WhoMask;
+  private edges: (Stage & { step: EdgeStep; values: Record<string, FieldValue> })[] = [];
+  private fence: Stage | undefined;
+  private whoKey = '';
+
+  constructor(
+    cast: readonly CastLayer[],
+    private readonly size: Size,
+    private readonly env: MaskEnv = {},
+  ) {
+    this.who = new WhoMask(cast, size, env.allocate);
+  }
+
+  get mask(): TileMask {
+    return this.fence?.mask ?? this.edges.at(-1)?.mask ?? this.who.mask;
+  }
+
+  /** Picks that mean nothing in this picture. */
+  get missing(): MemberPick[] {
+    return this.who.missing;
+  }
+
+  /** Makes the mask that of the recipe. Returns a byte a tile, 1 where it may have changed. */
+  update(recipe: MaskRecipe): Uint8Array {
+    const before = this.mask;
+    const whoKey = JSON.stringify(recipe.who);
+    let changed = new Uint8Array(before.tileCount);
+    if (whoKey !== this.whoKey) {
+      changed = this.who.update(recipe.who) as Uint8Array<ArrayBuffer>;
+      this.whoKey = whoKey;
+    }
+    changed = this.refine(recipe.edge, changed);
+    changed = this.limit(recipe.fence, changed);
+    // Another last stage than before: all that either covers may differ.
+    if (this.mask !== before)
+      for (let t = 0; t < changed.length; t++) if (before.has(t) || this.mask.has(t)) changed[t] = 1;
+    return changed;
+  }
+
+  private newMask(): TileMask {
+    return new TileMask(this.size, this.env.allocate);
+  }
+
+  private refine(uses: readonly EdgeUse[], changed: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> {
+    const { edgeSteps = EDGE_STEPS } = this.env;
+    const last = this.edges;
+    this.edges = [];
+    let input = this.who.mask;
+    for (const use of uses) {
+      const step = edgeSteps.find((s) => s.kind === use.kind);
+      if (!step) continue;
+      const values = wholeValues(step.fields, use.values);
+      const key = JSON.stringify([use.kind, values]);
+      const known = last[this.edges.length];
+      const mask = known?.mask ?? this.newMask();
+      const reach = Math.ceil(step.reach(values));
+      changed =
+        known?.key === key
+          ? dilatedTiles(changed, mask, reach)
+          : dilatedTiles(
+              changed.map((c, t) => (c || input.has(t) || mask.has(t) ? 1 : 0)),
+              mask,
+              reach,
+            );
+      for (let t = 0; t < changed.length; t++)
+        if (changed[t]) this.refineTile(step, values, reach, input, mask, t);
+      this.edges.push({ key, mask, step, values });
+      input = mask;
+    }
+    return changed;
+  }
+
+  private refineTile(
+    step: EdgeStep,
+    values: Record<string, FieldValue>,
+    margin: number,
+    input: TileMask,
+    out: TileMask,
+    tile: number,
+  ): void {
+    const { width, height } = this.size;
+    const area = tileBounds(tile, input.tilesX, width, height);
+    const across = area.x1 - area.x0 + 2 * margin;
+    const down = area.y1 - area.y0 + 2 * margin;
+    const coverage = new Float32Array(across * down);
+    let any = false;
+    for (let y = Math.max(0, area.y0 - margin); y < Math.min(height, area.y1 + margin); y++)
+      for (let x = Math.max(0, area.x0 - margin), end = Math.min(width, area.x1 + margin); x < end;) {
+        const stop = Math.min(end, (Math.floor(x / TILE) + 1) * TILE);
+        const part = input.tile(Math.floor(y / TILE) * input.tilesX + Math.floor(x / TILE));
+        if (part) {
+          any = true;
+          const from = (y % TILE) * TILE + (x % TILE);
+          coverage.set(
+            part.subarray(from, from + stop - x),
+            (y - area.y0 + margin) * across + x - area.x0 + margin,
+          );
+        }
+        x = stop;
+      }
+    if (!any) return out.drop(tile);
+    const result = new Float32Array((area.x1 - area.x0) * (area.y1 - area.y0));
+    step.apply({ area, margin, coverage }, values, result);
+    if (!result.some((c) => c > 0)) return out.drop(tile);
+    const target = out.cleared(tile);
+    const w = area.x1 - area.x0;
+    for (let y = 0; y < area.y1 - area.y0; y++) target.set(result.subarray(y * w, (y + 1) * w), y * TILE);
+  }
+
+  private limit(shapes: readonly FenceShape[], changed: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> {
+    const { fenceKinds = FENCE_KINDS } = this.env;
+    const known = shapes.flatMap((shape) => {
+      const kind = fenceKinds.find((k) => k.kind === shape.kind);
+      return kind ? [{ kind, shape }] : [];
+    });
+    if (known.length === 0) {
+      this.fence = undefined;
+      return changed;
+    }
+    const input = this.edges.at(-1)?.mask ?? this.who.mask;
+    const key = JSON.stringify(known.map((k) => k.shape));
+    const mask = this.fence?.mask ?? this.newMask();
+    if (this.fence?.key !== key) changed = changed.map((c, t) => (c || input.has(t) || mask.has(t) ? 1 : 0));
+    this.fence = { key, mask };
+    const { width, height } = this.size;
+    for (let t = 0; t < changed.length; t++) {
+      if (!changed[t]) continue;
+      const from = input.tile(t);
+      if (!from) {
+        mask.drop(t);
+        continue;
+      }
+      const area = tileBounds(t, mask.tilesX, width, height);
+      const w = area.x1 - area.x0;
+      const inside = new Float32Array(w * (area.y1 - area.y0));
+      const one = new Float32Array(inside.length);
+      // Several shapes unite.
+      for (const { kind, shape } of known) {
+        kind.rasterise(shape, area, one);
+        for (let i = 0; i < one.length; i++) if (one[i]! > inside[i]!) inside[i] = one[i]!;
+      }
+      const out = mask.cleared(t);
+      for (let i = 0; i < inside.length; i++) {
+        const at = Math.floor(i / w) * TILE + (i % w);
+        out[at] = from[at]! * inside[i]!;
+      }
+      if (!out.some((c) => c > 0)) mask.drop(t);
+    }
+    return changed;
+  }
+}
+
+/** The mask of a recipe, made once. */
+export function maskOf(
+  { cast, ...size }: Size & { cast: readonly CastLayer[] },
+  recipe: Partial<MaskRecipe>,
+  env?: MaskEnv,
+): TileMask {
+  const pipeline = new MaskPipeline(cast, size, env);
+  pipeline.update({ who: [], edge: [], fence: [], ...recipe });
+  return pipeline.mask;
+}

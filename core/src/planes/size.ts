@@ -1,0 +1,5 @@
+/** Pixels across and down. */
+export interface Size {
+  width: number;
+  height: number;
+}

@@ -1,0 +1,147 @@
+import { castOf, type CastLayer } from '../cast/cast.ts';
+import type { Crew } from '../crew/work.ts';
+import type { Finding } from '../findings/finding.ts';
+import { ExrError } from '../formats/exr/errors.ts';
+import type { ExrChannel, ExrHeader } from '../formats/exr/types.ts';
+import type { ImageReader } from '../formats/reader.ts';
+import { buildIdIndexBy, type IdIndex } from '../idindex/id-index.ts';
+import { sizeOf } from '../idlayers/cryptomatte.ts';
+import { describeIdLayers, type DescribedLayer } from '../idlayers/load.ts';
+import type { RankPlanes } from '../idlayers/rank-planes.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import { beautyPlanes, findBeauty, type BeautyChannels } from './beauty.ts';
+import { mergeHeaders, type MergedHeader } from './merge.ts';
+import type { OpenPicture } from './open-picture.ts';
+import { VersionError } from './version-error.ts';
+
+/** One file of a frame, in memory that the crew sees. */
+export interface FramePart {
+  name: string;
+  bytes: Uint8Array;
+  header: ExrHeader;
+  reader: ImageReader;
+}
+
+export interface ReadShare {
+  signal?: AbortSignal | undefined;
+  onProgress?: ((share: number) => void) | undefined;
+}
+
+/** Runs a piece of work on a file; what is wrong with the file is told with its name. */
+export async function about<T>(name: string | undefined, work: () => T | Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof ExrError)
+      throw new VersionError(`${name ? `${name}: ` : ''}${error.message}`, { cause: error });
+    throw error;
+  }
+}
+
+/**
+ * One frame of a version whose headers are known and whose pixels are read when they are asked for: the picture's own
+ * channels first, then one ID layer after the other. Throws {@link VersionError} for files that do not fit together.
+ */
+export class Frame {
+  readonly header: ExrHeader;
+  readonly width: number;
+  readonly height: number;
+  /** Channels that are the picture; undefined for files of data passes only. */
+  readonly beauty: BeautyChannels | undefined;
+  readonly layers: readonly DescribedLayer[];
+  /** What the headers and manifests tell. */
+  readonly findings: readonly Finding[];
+  private readonly merged: MergedHeader;
+
+  private constructor(
+    private readonly parts: readonly FramePart[],
+    merged: MergedHeader,
+    sidecars: ReadonlyMap<string, string>,
+    private readonly crew: Crew,
+  ) {
+    this.merged = merged;
+    this.header = merged.header;
+    ({ width: this.width, height: this.height } = sizeOf(this.header));
+    this.beauty = findBeauty(this.header);
+    ({ layers: this.layers, findings: this.findings } = describeIdLayers(this.header, sidecars));
+  }
+
+  static async of(
+    parts: readonly FramePart[],
+    sidecars: ReadonlyMap<string, string>,
+    crew: Crew,
+  ): Promise<Frame> {
+    const merged = await about(undefined, () => mergeHeaders(parts.map((p) => p.header)));
+    return new Frame(parts, merged, sidecars, crew);
+  }
+
+  /** Reads some channels, and no others. */
+  async channels(
+    wanted: (name: string) => boolean,
+    { signal, onProgress }: ReadShare = {},
+  ): Promise<ExrChannel[]> {
+    const { fileOf, header } = this.merged;
+    const found = new Map<string, ExrChannel>();
+    for (const [i, part] of this.parts.entries()) {
+      const own = (c: { name: string }) => fileOf.get(c.name) === i && wanted(c.name);
+      if (!part.header.channels.some(own)) continue;
+      const { channels } = await about(part.name, () =>
+        part.reader.read(part.bytes, this.crew, {
+          channels: own,
+          maxBytes: Infinity,
+          signal,
+          onProgress: (done) => onProgress?.((i + done) / this.parts.length),
+        }),
+      );
+      for (const c of channels) found.set(c.name, c);
+    }
+    onProgress?.(1);
+    return header.channels.flatMap((c) => found.get(c.name) ?? []);
+  }
+
+  /** Scene-linear colours of the picture; mid grey where there is none. */
+  async picture(options?: ReadShare): Promise<RgbPlanes> {
+    const { beauty } = this;
+    const names = beauty ? [beauty.r, beauty.g, beauty.b] : [];
+    const channels = names.length ? await this.channels((name) => names.includes(name), options) : [];
+    return this.planes(channels);
+  }
+
+  private planes(channels: ExrChannel[]): RgbPlanes {
+    return beautyPlanes({ header: this.header, channels }, this.beauty, (bytes) => this.crew.allocate(bytes));
+  }
+
+  /** Index of a sound ID layer. */
+  async index(layer: DescribedLayer, options: ReadShare = {}): Promise<IdIndex> {
+    const names = new Set(layer.channels);
+    const channels = await this.channels((name) => names.has(name), options);
+    const { width, height } = this;
+    return buildIdIndexBy(this.crew, layer.decode(channels, { width, height }), options.signal);
+  }
+
+  /** Everything: all channels, ID layers, and members. */
+  async all({ signal, onProgress }: ReadShare = {}): Promise<OpenPicture> {
+    const { header, width, height, beauty, findings } = this;
+    const channels = await this.channels(() => true, {
+      signal,
+      onProgress: (share) => onProgress?.(0.8 * share),
+    });
+    const planesOf = (l: DescribedLayer): { planes?: RankPlanes } =>
+      l.sound ? { planes: l.decode(channels, { width, height }) } : {};
+    const layers = this.layers.map((l) => ({ ...l, ...planesOf(l) }));
+    const cast: CastLayer[] = [];
+    for (const l of layers)
+      if (l.planes) cast.push(castOf(l, await buildIdIndexBy(this.crew, l.planes, signal)));
+    onProgress?.(1);
+    return {
+      image: { header, channels },
+      width,
+      height,
+      ...(beauty ? { beauty } : {}),
+      planes: this.planes(channels),
+      layers,
+      cast,
+      findings: [...findings],
+    };
+  }
+}

@@ -1,0 +1,513 @@
+import {
+  alone,
+  castOf,
+  ChangeStack,
+  computeTiles,
+  displayByte,
+  idsAt,
+  maskContour,
+  meanUnder,
+  maskOfMember,
+  pictureTile,
+  openFrame,
+  showCutOut,
+  showDimming,
+  showIds,
+  showMask,
+  TILE,
+  TILE_PIXELS,
+  unnamed,
+  type CastLayer,
+  type Crew,
+  type DescribedLayer,
+  type Frame,
+  type IdIndex,
+  type RgbPlanes,
+} from '@zesty-crow/core';
+import { breathe } from '@zesty-crow/core/crew';
+import type {
+  Answers,
+  Failure,
+  Opened,
+  PictureEvents,
+  PictureFile,
+  Probe,
+  Query,
+  ShownTile,
+  Surface,
+  Swatches,
+  ViewState,
+} from './messages.ts';
+
+/** Memory that a frame may need in a page, in bytes. */
+const MOST_MEMORY = 3 * 2 ** 30;
+/** Opacity, of 255, of the black over what is not picked. */
+const DIMMED = 115;
+/** Work between two looks at the messages, in milliseconds. */
+const SLICE = 10;
+/** A computation that has run this long gives way to a newer view; a shorter one is worth ending. */
+const PATIENCE = 45;
+const SURFACES: readonly Surface[] = ['view', 'before', 'dim'];
+
+/** What a session needs of the place where it runs. */
+export interface SessionEnv {
+  crew?: Crew;
+  /** Bytes of a file, in memory that the crew sees. */
+  read(file: PictureFile, onShare: (share: number) => void, signal: AbortSignal): Promise<Uint8Array>;
+  /** An index that was made before for these very files, if there is one. */
+  storedIndex?(layer: string, frame: Frame, signal: AbortSignal): Promise<IdIndex | undefined>;
+}
+
+/** What belongs to one opened frame; another one takes its place as a whole. */
+interface Open {
+  frame: Frame;
+  planes: RgbPlanes;
+  stack: ChangeStack;
+  /** Layers that have arrived. */
+  cast: CastLayer[];
+  names: Map<string, Map<number, string>>;
+  /** Layers that are still to come, and those that will not. */
+  coming: Set<string>;
+  /** RGBA of the corrected picture, tile after tile. */
+  bytes: Uint8Array;
+  toCompute: Uint8Array;
+  toShow: Record<Surface, Uint8Array>;
+  dimmed: Uint8Array;
+}
+
+/** The question was asked of a frame that is not open any more. */
+export class ClosedError extends Error {
+  override name = 'ClosedError';
+}
+
+const EMPTY_VIEW: ViewState = {
+  changes: [],
+  openChange: undefined,
+  look: 'picture',
+  stops: 0,
+  layer: undefined,
+  wanted: { before: false, dim: false },
+  visible: undefined,
+};
+
+/**
+ * One open frame and how it is looked at: reads the picture's own channels first, then one ID layer after the other,
+ * computes what is due, visible tiles first, and answers questions meanwhile. It knows no worker and no screen.
+ * The latest view wins; every failure is told, and none hangs: questions that cannot be answered any more are rejected.
+ */
+export class PictureSession {
+  private view: ViewState = EMPTY_VIEW;
+  private open_: Open | undefined;
+  private events: PictureEvents | undefined;
+  private readonly crew: Crew;
+  private pumping = false;
+  private begun = 0;
+  private computing: { abort: AbortController; since: number } | undefined;
+  private layersKnown = new Set<() => void>();
+  private swatches: Swatches = {};
+  private staleSwatches = new Set<string>();
+  private failures: Failure[] = [];
+  private opening = new AbortController();
+
+  constructor(private readonly env: SessionEnv) {
+    this.crew = env.crew ?? alone;
+  }
+
+  /**
+   * Opens a frame of a version; what was open before stays on the screen until its picture is there. Resolves when all
+   * ID layers have arrived or failed. Rejects with the reason if the picture cannot be opened, or is not wanted any more.
+   */
+  async open(
+    files: readonly PictureFile[],
+    number: number | undefined,
+    events: PictureEvents,
+    signal?: AbortSignal,
+  ): Promise<void> {
+    this.opening.abort(new ClosedError('Another picture was opened.'));
+    const opening = (this.opening = new AbortController());
+    const stop = AbortSignal.any([opening.signal, ...(signal ? [signal] : [])]);
+    this.events = events;
+    const frame = await openFrame(files, number, (file, onShare) => this.env.read(file, onShare, stop), {
+      crew: this.crew,
+      maxMemory: MOST_MEMORY,
+      signal: stop,
+      onProgress: (share) => events.progress(0.5 * share, 'Loading'),
+    });
+    const planes = await frame.picture({
+      signal: stop,
+      onProgress: (share) => events.progress(0.5 + 0.5 * share, 'Reading'),
+    });
+    stop.throwIfAborted();
+    this.take(frame, planes);
+    await this.readLayers(stop);
+  }
+
+  /** Replaces what was open. */
+  private take(frame: Frame, planes: RgbPlanes): void {
+    this.computing?.abort.abort();
+    const cast: CastLayer[] = [];
+    const stack = new ChangeStack(planes, cast, { allocate: (bytes) => this.crew.allocate(bytes) });
+    const sound = frame.layers.filter((l) => l.sound);
+    const count = stack.tileCount;
+    const all = () => new Uint8Array(count).fill(1);
+    this.open_ = {
+      frame,
+      planes,
+      stack,
+      cast,
+      names: new Map(),
+      coming: new Set(sound.map((l) => l.name)),
+      bytes: new Uint8Array(this.crew.allocate(count * 4 * TILE_PIXELS)),
+      toCompute: new Uint8Array(count),
+      toShow: { view: all(), before: all(), dim: all() },
+      dimmed: new Uint8Array(count),
+    };
+    this.swatches = {};
+    const opened: Opened = {
+      width: frame.width,
+      height: frame.height,
+      dataWindow: frame.header.dataWindow,
+      displayWindow: frame.header.displayWindow,
+      hasPicture: frame.beauty !== undefined,
+      layers: sound.map((l) => l.name),
+      findings: [...frame.findings],
+    };
+    this.events!.opened(opened);
+    this.begun = performance.now();
+    this.follow(undefined, this.view);
+    void this.pump();
+  }
+
+  /** Reads the ID layers, the one in use first, then those that changes name. */
+  private async readLayers(signal: AbortSignal): Promise<void> {
+    const open = this.open_!;
+    while (open.coming.size > 0) {
+      // The picture comes first.
+      await this.rest();
+      signal.throwIfAborted();
+      const named = this.view.changes.flatMap((c) => c.who.map((p) => p.layer));
+      const name =
+        [this.view.layer, ...named].find((n) => n !== undefined && open.coming.has(n)) ??
+        [...open.coming][0]!;
+      const layer = open.frame.layers.find((l) => l.name === name)!;
+      try {
+        const index = await this.indexOf(open.frame, layer, signal);
+        signal.throwIfAborted();
+        this.addLayer(open, castOf(layer, index));
+      } catch (error) {
+        signal.throwIfAborted();
+        open.coming.delete(name);
+        this.events!.layerFailed(name, error instanceof Error ? error.message : String(error));
+      }
+      for (const known of this.layersKnown) known();
+      this.layersKnown.clear();
+    }
+  }
+
+  private async indexOf(frame: Frame, layer: DescribedLayer, signal: AbortSignal): Promise<IdIndex> {
+    const stored = await this.env.storedIndex?.(layer.name, frame, signal).catch(() => undefined);
+    signal.throwIfAborted();
+    return stored ?? frame.index(layer, { signal });
+  }
+
+  private addLayer(open: Open, layer: CastLayer): void {
+    open.cast.push(layer);
+    // In the order of the file, whichever came first.
+    const order = open.frame.layers.map((l) => l.name);
+    open.cast.sort((a, b) => order.indexOf(a.name) - order.indexOf(b.name));
+    open.names.set(layer.name, new Map(layer.members.map((m) => [m.id, m.name])));
+    open.coming.delete(layer.name);
+    const { name, family, members, unseen } = layer;
+    this.events!.layer({ name, family, members, unseen });
+    this.begun = performance.now();
+    this.updateStack(open);
+    if (this.view.layer === layer.name && this.view.look === 'ids') open.toShow.view.fill(1);
+    this.maskMoved(open);
+    void this.pump();
+  }
+
+  /** Shows it like this from now on. */
+  show(view: ViewState): void {
+    const last = this.view;
+    this.view = view;
+    this.begun = performance.now();
+    this.follow(last, view);
+    if (this.computing && performance.now() - this.computing.since > PATIENCE) this.computing.abort.abort();
+    void this.pump();
+  }
+
+  /** Marks what a new view makes due. */
+  private follow(last: ViewState | undefined, now: ViewState): void {
+    const open = this.open_;
+    if (!open) return;
+    const { toShow } = open;
+    const whoOf = (v: ViewState | undefined) =>
+      JSON.stringify(v?.changes.find((c) => c.id === v.openChange)?.who);
+    this.updateStack(open);
+    if (last?.look !== now.look || last.layer !== now.layer) toShow.view.fill(1);
+    if (last?.stops !== now.stops) {
+      toShow.view.fill(1);
+      toShow.before.fill(1);
+    }
+    if (last?.openChange !== now.openChange || whoOf(last) !== whoOf(now)) this.maskMoved(open);
+  }
+
+  private updateStack(open: Open): void {
+    const { changes, openChange } = this.view;
+    // A change waits until all layers that it names are there: half of its mask would be another mask.
+    const ready = changes.filter((c) => c.who.every((p) => !open.coming.has(p.layer)));
+    for (const tile of open.stack.update(ready, openChange)) open.toCompute[tile] = 1;
+    for (const c of changes)
+      if (!(c.id in this.swatches) || c.id === openChange) this.staleSwatches.add(c.id);
+  }
+
+  /** The open change's mask is another one: dimming, outline and looks at masks follow. */
+  private maskMoved(open: Open): void {
+    const mask = open.stack.mask(this.view.openChange);
+    for (let t = 0; t < open.dimmed.length; t++) {
+      const has = mask?.has(t) ? 1 : 0;
+      if (has || open.dimmed[t]) open.toShow.dim[t] = 1;
+      open.dimmed[t] = has;
+    }
+    if (this.view.look === 'mask' || this.view.look === 'cutout') open.toShow.view.fill(1);
+    this.events!.outline(mask ? maskContour(mask) : new Float32Array(0));
+  }
+
+  // ---- computing
+
+  private due(open: Open): boolean {
+    const { wanted } = this.view;
+    return (
+      open.toCompute.includes(1) ||
+      open.toShow.view.includes(1) ||
+      (wanted.before && open.toShow.before.includes(1)) ||
+      (wanted.dim && open.toShow.dim.includes(1))
+    );
+  }
+
+  /** Resolves when nothing is due. */
+  private async rest(): Promise<void> {
+    while (this.pumping) await breathe();
+  }
+
+  /** Computes and sends what is due until nothing is. */
+  private async pump(): Promise<void> {
+    if (this.pumping) return;
+    this.pumping = true;
+    try {
+      for (;;) {
+        const open = this.open_;
+        if (!open || !this.due(open)) break;
+        if (open.toCompute.includes(1)) await this.compute(open);
+        else await this.showDue(open);
+        await breathe();
+      }
+    } finally {
+      this.pumping = false;
+    }
+    if (this.open_) this.settle(this.open_);
+  }
+
+  /** Tiles marked in `due`, those on the screen first, from its middle outwards. */
+  private order(open: Open, due: Uint8Array): number[] {
+    const { tilesX } = open.stack;
+    const { visible } = this.view;
+    const tiles: number[] = [];
+    for (let t = 0; t < due.length; t++) if (due[t]) tiles.push(t);
+    if (!visible) return tiles;
+    const [cx, cy] = [(visible.x0 + visible.x1) / 2, (visible.y0 + visible.y1) / 2];
+    const rank = tiles.map((t) => {
+      const x = (t % tilesX) * TILE;
+      const y = Math.floor(t / tilesX) * TILE;
+      const seen = x < visible.x1 && x + TILE > visible.x0 && y < visible.y1 && y + TILE > visible.y0;
+      return (seen ? 0 : 1e9) + Math.hypot(x + TILE / 2 - cx, y + TILE / 2 - cy);
+    });
+    return tiles
+      .map((_, i) => i)
+      .sort((a, b) => rank[a]! - rank[b]!)
+      .map((i) => tiles[i]!);
+  }
+
+  private async compute(open: Open): Promise<void> {
+    const tiles = this.order(open, open.toCompute);
+    const ready = new Uint8Array(this.crew.allocate(tiles.length));
+    const { stops, look } = this.view;
+    const input = open.stack.input(tiles, { bytes: open.bytes, stops, ready });
+    const abort = new AbortController();
+    this.computing = { abort, since: performance.now() };
+    const sent = new Uint8Array(tiles.length);
+    const collect = () => {
+      const done: number[] = [];
+      tiles.forEach((t, i) => {
+        if (!ready[i] || sent[i]) return;
+        sent[i] = 1;
+        open.toCompute[t] = 0;
+        done.push(t);
+      });
+      if (done.length === 0 || this.open_ !== open) return;
+      if (look === 'picture' && this.view.look === 'picture' && this.view.stops === stops)
+        this.send(
+          'view',
+          done.map((t) => {
+            open.toShow.view[t] = 0;
+            return this.tile(open, t, open.bytes.slice(t * 4 * TILE_PIXELS, (t + 1) * 4 * TILE_PIXELS));
+          }),
+        );
+      else for (const t of done) open.toShow.view[t] = 1;
+    };
+    try {
+      const told = await this.crew.share(computeTiles, input, { signal: abort.signal, onProgress: collect });
+      const kinds = new Map(told.flat().map((f) => [`${f.changeId} ${f.kind}`, f]));
+      this.failures = [...kinds.values()];
+    } catch (error) {
+      if (!abort.signal.aborted) throw error;
+    } finally {
+      collect();
+      this.computing = undefined;
+    }
+  }
+
+  private tile(open: Open, t: number, data: Uint8Array | Uint8ClampedArray): ShownTile {
+    const { tilesX } = open.stack;
+    return {
+      x: (t % tilesX) * TILE,
+      y: Math.floor(t / tilesX) * TILE,
+      width: TILE,
+      height: TILE,
+      data: new Uint8ClampedArray(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength),
+    };
+  }
+
+  private send(surface: Surface, tiles: ShownTile[]): void {
+    this.events!.tiles(surface, tiles);
+  }
+
+  /** Shows what is due, for one slice of time. */
+  private async showDue(open: Open): Promise<void> {
+    const { wanted } = this.view;
+    const until = performance.now() + SLICE;
+    for (const surface of SURFACES) {
+      if (surface !== 'view' && !wanted[surface]) continue;
+      const due = open.toShow[surface];
+      const out: ShownTile[] = [];
+      for (const t of this.order(open, due)) {
+        if (performance.now() > until) break;
+        due[t] = 0;
+        out.push(this.tile(open, t, this.shown(open, surface, t)));
+      }
+      if (out.length) this.send(surface, out);
+    }
+  }
+
+  private shown(open: Open, surface: Surface, t: number): Uint8Array | Uint8ClampedArray {
+    const { look, stops, openChange, layer } = this.view;
+    const cover = () => open.stack.mask(openChange)?.tile(t);
+    if (surface === 'before') return pictureTile(open.planes, t, stops);
+    if (surface === 'dim') return showDimming(cover(), DIMMED);
+    if (look === 'mask') return showMask(cover());
+    if (look === 'cutout') return showCutOut(pictureTile(open.stack.result, t, stops), cover());
+    const shown = look === 'ids' ? open.cast.find((l) => l.name === layer) : undefined;
+    return shown ? showIds(shown.index, t) : pictureTile(open.stack.result, t, stops);
+  }
+
+  private settle(open: Open): void {
+    const missing: { [id: string]: number } = {};
+    for (const { id } of this.view.changes) {
+      const lost = open.coming.size > 0 ? 0 : open.stack.missing(id).length;
+      if (lost) missing[id] = lost;
+    }
+    for (const id of this.staleSwatches) {
+      const mask = open.stack.mask(id);
+      if (!mask) continue;
+      const means = meanUnder(mask, [open.planes, open.stack.result]);
+      this.swatches[id] = means && { before: css(means[0]!), after: css(means[1]!) };
+      this.staleSwatches.delete(id);
+    }
+    this.events!.settled({
+      swatches: { ...this.swatches },
+      missing,
+      failures: this.failures,
+      milliseconds: performance.now() - this.begun,
+    });
+  }
+
+  // ---- questions
+
+  /** Answers a question about the frame that is open. Rejects with {@link ClosedError} when it is closed meanwhile. */
+  async ask<Q extends Query>(query: Q): Promise<Answers[Q['ask']]> {
+    const open = this.open_;
+    if (!open) return none(query) as Answers[Q['ask']];
+    const wanted = query.layer;
+    while (wanted !== undefined && open.coming.has(wanted)) {
+      await new Promise<void>((resolve) => this.layersKnown.add(resolve));
+      if (this.open_ !== open) throw new ClosedError('Another picture was opened.');
+    }
+    return this.answer(open, query) as Answers[Q['ask']];
+  }
+
+  private answer(open: Open, query: Query): Answers[Query['ask']] {
+    if (query.ask === 'probe') return this.probe(open, query.x, query.y);
+    const layer = open.cast.find((l) => l.name === query.layer);
+    if (!layer) return none(query);
+    return query.ask === 'membersAlong' ? along(open, layer, query) : outlineOf(layer, query.id);
+  }
+
+  private probe(open: Open, x: number, y: number): Probe | undefined {
+    const { width, height } = open.planes;
+    if (x < 0 || y < 0 || x >= width || y >= height) return undefined;
+    const p = y * width + x;
+    const at = ({ r, g, b }: RgbPlanes): [number, number, number] => [r[p]!, g[p]!, b[p]!];
+    return {
+      x,
+      y,
+      before: at(open.planes),
+      after: at(open.stack.result),
+      layers: open.cast.map((layer) => ({ layer: layer.name, ids: here(open, layer, x, y) })),
+      mask: open.stack.mask(this.view.openChange)?.at(x, y) ?? 0,
+    };
+  }
+
+  /** Ends it: nothing is told any more, and waiting questions are rejected. */
+  close(): void {
+    this.opening.abort(new ClosedError('The picture was closed.'));
+    this.computing?.abort.abort();
+    this.open_ = undefined;
+    for (const known of this.layersKnown) known();
+    this.layersKnown.clear();
+  }
+}
+
+const css = (rgb: readonly number[]) => `rgb(${rgb.map((v) => Math.round(displayByte(v))).join(' ')})`;
+
+const none = (query: Query): Answers[Query['ask']] =>
+  query.ask === 'probe' ? undefined : query.ask === 'membersAlong' ? [] : new Float32Array(0);
+
+function here(open: Open, layer: CastLayer, x: number, y: number): Probe['layers'][number]['ids'] {
+  const names = open.names.get(layer.name);
+  return idsAt(layer.index, x, y).map(({ slot, coverage }) => {
+    const id = layer.index.ids[slot]!;
+    return { id, name: names?.get(id) ?? unnamed(id), coverage };
+  });
+}
+
+/** Members with the largest coverage on the pixels along a line. */
+function along(
+  open: Open,
+  layer: CastLayer,
+  { x0, y0, x1, y1 }: Extract<Query, { ask: 'membersAlong' }>,
+): Answers['membersAlong'] {
+  const { width, height } = open.planes;
+  const steps = Math.max(1, Math.ceil(Math.hypot(x1 - x0, y1 - y0)));
+  const found = new Map<number, string>();
+  for (let i = 0; i <= steps; i++) {
+    const x = Math.floor(x0 + ((x1 - x0) * i) / steps);
+    const y = Math.floor(y0 + ((y1 - y0) * i) / steps);
+    if (x < 0 || y < 0 || x >= width || y >= height) continue;
+    const top = here(open, layer, x, y)[0];
+    if (top) found.set(top.id, top.name);
+  }
+  return [...found].map(([id, name]) => ({ id, name }));
+}
+
+/** Outline of one member, for showing what a click would take. */
+const outlineOf = (layer: CastLayer, id: number): Float32Array => maskContour(maskOfMember(layer.index, id));
