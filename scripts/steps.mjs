@@ -91,13 +91,14 @@ export function buildBundles() {
   refresh('core/src/generated/validators.mjs', ['core/src', 'core/build'], () =>
     run(process.execPath, [...typescript, join(HOUSE, 'core/build/validators.ts')], { cwd: HOUSE }),
   );
-  refresh('core/node/generated/render-worker.cjs', ['core/src', 'core/node'], (built) => {
-    const entry = join(HOUSE, 'core/node/render-worker.ts');
-    const options = ['--bundle', '--platform=node', '--format=cjs', '--target=node20', '--log-level=error'];
-    run(join(HOUSE, 'node_modules/esbuild/bin/esbuild'), [entry, ...options, `--outfile=${built}`], {
-      cwd: HOUSE,
+  for (const name of ['render-worker', 'crew-worker'])
+    refresh(`core/node/generated/${name}.cjs`, ['core/src', 'core/node'], (built) => {
+      const entry = join(HOUSE, `core/node/${name}.ts`);
+      const options = ['--bundle', '--platform=node', '--format=cjs', '--target=node20', '--log-level=error'];
+      run(join(HOUSE, 'node_modules/esbuild/bin/esbuild'), [entry, ...options, `--outfile=${built}`], {
+        cwd: HOUSE,
+      });
     });
-  });
 }
 
 /** Builds the web application if its sources, or the core's, are newer than the last build. */

@@ -1,4 +1,5 @@
 /** What the core needs from Node where there is one: native zlib and threads. */
 export * from './zlib.ts';
+export * from './crew.ts';
 export * from './render-pool.ts';
 export * from './render-frame.ts';

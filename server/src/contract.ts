@@ -10,7 +10,8 @@ import type { SceneOutline } from '@zesty-crow/core/scene';
 
 export type VersionState = 'receiving' | 'reading' | 'rendering' | 'ready' | 'failed';
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
-export type FileRole = 'picture' | 'sidecar' | 'preview' | 'scene' | 'scene-part' | 'result';
+export type FileRole =
+  'picture' | 'sidecar' | 'preview' | 'preview-large' | 'scene' | 'scene-part' | 'result';
 
 /** A shot as the wall of pictures shows it. */
 export interface ShotCard {
@@ -63,7 +64,7 @@ export interface Version {
 
 export type Shot = ShotCard & { versions: Version[] };
 
-export type JobKindName = 'ingest' | 'scene' | 'render' | 'export';
+export type JobKindName = 'ingest' | 'scene' | 'render' | 'export' | 'prepare';
 
 export interface Job {
   id: string;

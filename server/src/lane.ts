@@ -1,4 +1,5 @@
 /** A lane's process, begun by the worker: does jobs, one after another. */
+import { setPriority } from 'node:os';
 import { pino } from 'pino';
 import { openPool } from './database/pool.ts';
 import { JOB_KINDS } from './job-kinds.ts';
@@ -7,6 +8,8 @@ import { readSettings } from './settings.ts';
 
 const log = pino({ name: `lane-${process.env['LANE']}`, level: process.env['LOG_LEVEL'] ?? 'warn' });
 const settings = readSettings();
+// It lets everybody else go first.
+if (process.env['LANE'] === 'quiet') setPriority(10);
 serveLane(
   JOB_KINDS,
   openPool(settings.database, (error) => log.error(error), 3),

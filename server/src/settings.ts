@@ -23,6 +23,8 @@ export interface Settings {
   jobMemory: number;
   /** Memory that opening one frame may need by its header, in bytes; more is refused before it is taken. */
   pictureMemory: number;
+  /** Bytes that what is prepared for opening may take in all; the oldest goes first. */
+  preparedLimit: number;
   /** Milliseconds after which a transfer that does not move is ended. */
   transferIdle: number;
   /** Free bytes on the disk of the data below which people are warned. */
@@ -44,6 +46,7 @@ export function readSettings(): Settings {
     renderThreads: number('RENDER_THREADS', 0, 0, 256),
     jobMemory,
     pictureMemory: number('PICTURE_MEMORY_MB', (jobMemory * 0.6) / MB, 16, 1e7) * MB,
+    preparedLimit: number('PREPARED_MB', 4096, 0, 1e7) * MB,
     transferIdle: number('TRANSFER_IDLE_SECONDS', 60, 1, 86_400) * 1000,
     diskLow: number('DISK_LOW_MB', 2048, 0, 1e7) * MB,
     dataFolder: process.env['ZESTY_CROW_DATA'] ?? '.',

@@ -11,6 +11,7 @@ import { Lane } from './queue/lane.ts';
 import { Queue } from './queue/queue.ts';
 import { settleLeftVersions } from './renders/settle.ts';
 import { readSettings } from './settings.ts';
+import { prepareOldVersions } from './versions/prepare-job.ts';
 
 const log = pino({ name: 'worker', level: process.env['LOG_LEVEL'] ?? 'warn' });
 const REVIVE_EVERY = 10_000;
@@ -43,6 +44,7 @@ async function main(): Promise<void> {
   await revive();
   const reviving = setInterval(() => void revive().catch(noteError), REVIVE_EVERY);
   await all((f) => f.start());
+  await prepareOldVersions(pool, queue).catch(noteError);
 
   let stopping = false;
   const stop = async () => {

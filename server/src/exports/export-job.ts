@@ -4,7 +4,7 @@ import { nodeZlib } from '@zesty-crow/core/node';
 import type { ExportInput } from '../contract.ts';
 import { storeFile } from '../files/store.ts';
 import { defineJob, JobError } from '../queue/kind.ts';
-import { openVersion } from '../versions/open-version.ts';
+import { openVersion, ownCrew } from '../versions/open-version.ts';
 
 /** Writes a final file at full resolution. */
 export const exportJob = defineJob<null>({
@@ -24,6 +24,7 @@ export const exportJob = defineJob<null>({
     const bytes = await kind.write(open, input, {
       zlib: nodeZlib,
       signal,
+      crew: ownCrew(),
       onNote: (note) => notes.push(note),
       onProgress: (done) => progress(0.3 + 0.5 * done, 'Computing'),
     });

@@ -142,8 +142,12 @@ export async function* fileBytes(
 }
 
 /** All bytes of a file, for computation in a worker. */
-export async function readFileBytes(pool: Pool, file: { id: string; size: number }): Promise<Uint8Array> {
-  const bytes = new Uint8Array(file.size);
+export async function readFileBytes(
+  pool: Pool,
+  file: { id: string; size: number },
+  allocate: (bytes: number) => ArrayBufferLike = (bytes) => new ArrayBuffer(bytes),
+): Promise<Uint8Array> {
+  const bytes = new Uint8Array(allocate(file.size));
   let at = 0;
   for await (const part of fileBytes(pool, file)) {
     bytes.set(part, at);

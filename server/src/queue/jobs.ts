@@ -156,6 +156,20 @@ export async function countJobs(db: Pool | Client, versionId: string, kind: stri
   return rows[0]!;
 }
 
+/** Whether a job of a kind waits for a version, for this frame, or for none in particular. */
+export async function waits(
+  db: Pool | Client,
+  versionId: string,
+  kind: string,
+  frame: number | null,
+): Promise<boolean> {
+  const { rowCount } = await db.query(
+    `select 1 from job where version_id = $1 and kind = $2 and state = 'waiting' and frame is not distinct from $3 limit 1`,
+    [versionId, kind, frame],
+  );
+  return rowCount === 1;
+}
+
 /** Cancels all jobs of a kind that a version has; returns how many there were. */
 export async function cancelJobsOf(pool: Pool, versionId: string, kind: string): Promise<number> {
   const { rows } = await pool.query<{ id: string }>(

@@ -1,3 +1,3 @@
-/** Jobs of one lane are done one after another by one process of its own. */
-export type LaneName = 'short' | 'long';
-export const LANES: readonly LaneName[] = ['short', 'long'];
+/** Jobs of one lane are done one after another by one process of its own. Nobody waits for the quiet one's. */
+export type LaneName = 'short' | 'long' | 'quiet';
+export const LANES: readonly LaneName[] = ['short', 'long', 'quiet'];

@@ -6,7 +6,7 @@ const CARD = `
   select s.id, s.name, s.created, s.edited, v.number as "version", v.id as "versionId", v.state as "versionState", v.problem,
     (select f.id from file f join version p on p.id = f.version_id
       where p.shot_id = s.id and f.role = 'preview' and not f.arriving
-      order by p.number desc, f.created desc limit 1) as "preview",
+      order by p.number desc, f.frame nulls first, f.created desc limit 1) as "preview",
     coalesce((select count(*)::int from history h join history_step c using (shot_id, kind, step),
         jsonb_array_elements(c.body->'changes') e
       where h.shot_id = s.id and h.kind = 'changes' and not (e->>'done')::boolean), 0) as "openChanges",

@@ -1,7 +1,12 @@
 import type { VersionSummary } from '../contract.ts';
-import { inspectOpen, openFrame, type OpenPicture } from '@zesty-crow/core';
+import { inspectOpen, NOTHING, openFrame, type Crew, type OpenPicture } from '@zesty-crow/core';
+import { nodeCrew } from '@zesty-crow/core/node';
 import type { Pool } from '../database/pool.ts';
 import { filesOf, readFileBytes } from '../files/store.ts';
+
+let crew: Crew | undefined;
+/** The threads of this process; they are made when there is something to do, and end with it. */
+export const ownCrew = (): Crew => (crew ??= nodeCrew().crew);
 
 /**
  * Loads and decodes a frame of a version, the first one by default. Throws VersionError for files that cannot be used,
@@ -16,8 +21,8 @@ export async function openVersion(
   const opened = await openFrame(
     await filesOf(pool, { versionId }),
     frame,
-    (file) => readFileBytes(pool, file),
-    { maxMemory },
+    (file) => readFileBytes(pool, file, (bytes) => ownCrew().allocate(bytes)),
+    { maxMemory, crew: ownCrew() },
   );
   return opened.all();
 }
@@ -25,7 +30,10 @@ export async function openVersion(
 export function summarise(open: OpenPicture): VersionSummary {
   const inspection = inspectOpen(open);
   return {
-    layers: inspection.idLayers.map(({ members, ...l }) => ({ ...l, members: members.length })),
+    layers: inspection.idLayers.map(({ members, ...l }) => ({
+      ...l,
+      members: members.filter((m) => m.name !== NOTHING).length,
+    })),
     findings: inspection.findings,
     channels: inspection.channels.length,
     compression: inspection.compression,

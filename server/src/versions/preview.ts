@@ -1,6 +1,4 @@
-import { pictureToPng, type OpenPicture, type RgbPlanes } from '@zesty-crow/core';
-
-const PREVIEW_WIDTH = 480;
+import { displayByte, pictureToPng, srgbToLinear, type RgbPlanes } from '@zesty-crow/core';
 
 /** A picture averaged down in scene-linear light to at most `most` pixels across. */
 function shrinkPicture(planes: RgbPlanes, most: number): RgbPlanes {
@@ -33,5 +31,23 @@ export function smallPng(planes: RgbPlanes, most: number): Uint8Array {
   return pictureToPng(small, { dataWindow: window, displayWindow: window }, 8);
 }
 
-/** The picture of a version for the wall. */
-export const preview = (open: OpenPicture): Uint8Array => smallPng(open.planes, PREVIEW_WIDTH);
+const shown = (plane: Float32Array) => plane.map((v) => displayByte(v) / 255);
+const unshown = (plane: Float32Array) => plane.map(srgbToLinear);
+
+/**
+ * The same averaged as it is shown, not in linear light: what a screen makes of the whole picture, so that nothing
+ * changes when the pixels take its place.
+ */
+export function standIn(planes: RgbPlanes, most: number): Uint8Array {
+  const { r, g, b, ...size } = planes;
+  const small = shrinkPicture({ ...size, r: shown(r), g: shown(g), b: shown(b) }, most);
+  const window = { xMin: 0, yMin: 0, xMax: small.width - 1, yMax: small.height - 1 };
+  const linear = { ...small, r: unshown(small.r), g: unshown(small.g), b: unshown(small.b) };
+  return pictureToPng(linear, { dataWindow: window, displayWindow: window }, 8);
+}
+
+/** The stored pictures of a frame: one for the wall, and one that stands in for the pixels until they are there. */
+export const PREVIEWS = [
+  { role: 'preview', make: (planes: RgbPlanes) => smallPng(planes, 480) },
+  { role: 'preview-large', make: (planes: RgbPlanes) => standIn(planes, 1920) },
+] as const;

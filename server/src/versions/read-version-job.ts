@@ -1,12 +1,14 @@
-import { Readable } from 'node:stream';
 import type { Client, Pool } from '../database/pool.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
-import { storeFile } from '../files/store.ts';
+import { frameNumbers } from '@zesty-crow/core/version';
+import { filesOf } from '../files/store.ts';
 import { countJobs } from '../queue/jobs.ts';
 import { defineJob } from '../queue/kind.ts';
 import type { VersionSummary } from '../contract.ts';
 import { openVersion, summarise } from './open-version.ts';
-import { preview } from './preview.ts';
+import { enqueuePrepare } from './prepare-job.ts';
+import { keepLayer, keepPreviews } from './prepare-frame.ts';
+import { sumsOf } from './prepared.ts';
 
 interface Read {
   width: number;
@@ -25,19 +27,19 @@ export const readVersionJob = defineJob<Read>({
     progress(0.1, 'Reading the file');
     const open = await openVersion(pool, versionId, settings.pictureMemory);
     progress(0.8, 'Making the preview');
-    await storeFile(
+    const files = await filesOf(pool, { versionId });
+    const [first] = frameNumbers(files);
+    const home = {
       pool,
-      {
-        shotId: job.shot_id,
-        versionId,
-        jobId: job.id,
-        role: 'preview',
-        name: 'preview.png',
-        mediaType: 'image/png',
-        arriving: true,
-      },
-      Readable.from([Buffer.from(preview(open))]),
-    );
+      shotId: job.shot_id,
+      versionId,
+      frame: first ?? null,
+      sums: sumsOf(files, first),
+      limit: settings.preparedLimit,
+    };
+    await keepPreviews(home, open.planes, job.id);
+    progress(0.9, 'Keeping the ID index');
+    for (const layer of open.cast) await keepLayer(home, layer, true);
     return {
       message: `Read: ${open.cast.length} ID layer(s)`,
       details: { width: open.width, height: open.height, summary: summarise(open) },
@@ -46,7 +48,7 @@ export const readVersionJob = defineJob<Read>({
 
   async finish(client, job, { width, height, summary }) {
     await client.query(
-      `delete from file where version_id = $1 and role = 'preview' and job_id is distinct from $2`,
+      `delete from file where version_id = $1 and role in ('preview', 'preview-large') and job_id is distinct from $2`,
       [job.version_id, job.id],
     );
     await client.query(
@@ -63,8 +65,15 @@ export const readVersionJob = defineJob<Read>({
     );
   },
 
-  async after({ pool }, job) {
+  async after({ pool, queue }, job) {
     await giveUpReading(pool, job.version_id!);
+    const { rows } = await pool.query<{ frames: number }>(
+      `select count(distinct f.frame)::int as frames from file f join version v on v.id = f.version_id
+       where v.id = $1 and v.state = 'ready' and f.role = 'picture'`,
+      [job.version_id],
+    );
+    if (rows[0]!.frames > 1)
+      await enqueuePrepare({ pool, queue }, { id: job.version_id!, shot_id: job.shot_id });
     await announce(pool, SHOT_CHANNEL, job.shot_id);
   },
 });

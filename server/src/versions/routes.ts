@@ -1,10 +1,13 @@
 import { Hono } from 'hono';
 import { READERS } from '@zesty-crow/core/formats';
+import { INDEX_FORMAT } from '@zesty-crow/core/idindex';
 import { ProblemError } from '../http/problem.ts';
 import type { Services } from '../services.ts';
 import { idParam } from '../http/validate.ts';
 import { receiveFile, type FileKind } from '../files/receive.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
+import { enqueuePrepare } from './prepare-job.ts';
+import { sumsOfFrame, takePrepared } from './prepared.ts';
 import { findVersion } from './versions.ts';
 
 /** Kinds of file that a version may be made of, by ending. */
@@ -32,6 +35,31 @@ export function versionRoutes(services: Services): Hono {
       }),
       201,
     );
+  });
+
+  // An empty answer: there is none yet. Whoever opens the frame makes it, and the next one finds it.
+  app.get('/:id/index', async (c) => {
+    const version = await findVersion(pool, idParam(c, 'version'));
+    const layer = c.req.query('layer') ?? '';
+    const frame = c.req.query('frame');
+    const number = frame === undefined ? undefined : Number(frame);
+    if (layer === '' || layer.length > 255 || layer.includes('\0') || !Number.isInteger(number ?? 0))
+      throw new ProblemError(400, 'The request cannot be used.', 'Name a layer, and a frame by its number.');
+    const found = await takePrepared(pool, {
+      versionId: version.id,
+      sums: await sumsOfFrame(pool, version.id, number),
+      layer,
+      what: 'index',
+      format: INDEX_FORMAT,
+    });
+    if (found)
+      return c.body(new Uint8Array(found), 200, {
+        'content-type': 'application/octet-stream',
+        'content-length': String(found.length),
+        'cache-control': 'no-store',
+      });
+    if (version.state === 'ready') await enqueuePrepare(services, version, number);
+    return c.body(null, 204);
   });
 
   app.delete('/:id', async (c) => {

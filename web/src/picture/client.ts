@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import type { Answers, PictureEvents, PictureFile, Query, ViewState } from './messages.ts';
+import type { Answers, PictureEvents, Query, VersionFiles, ViewState } from './messages.ts';
 import type { PictureWorker } from './picture-worker.ts';
 
 /** The picture's worker was closed, or has ended. */
@@ -30,9 +30,9 @@ export class PictureClient {
     return Promise.race([answer, this.ended]);
   }
 
-  open(files: PictureFile[], frame: number | undefined, events: PictureEvents): Promise<void> {
+  open(version: VersionFiles, frame: number | undefined, events: PictureEvents): Promise<void> {
     const proxy = Comlink.proxy(events) as unknown as Comlink.Remote<PictureEvents>;
-    return this.orEnd(this.remote.open(files, frame, proxy));
+    return this.orEnd(this.remote.open(version, frame, proxy));
   }
   show(view: ViewState): void {
     void this.orEnd(this.remote.show(view)).catch(() => undefined);

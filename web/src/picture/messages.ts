@@ -27,6 +27,13 @@ export interface PictureFile {
   url: string;
 }
 
+/** A version as a session opens it. */
+export interface VersionFiles {
+  files: readonly PictureFile[];
+  /** Where stored ID indexes are to be had; absent where there are none. */
+  indexes?: string;
+}
+
 /** What a frame is, told as soon as its files are there. */
 export interface Opened {
   width: number;

@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
 import { alone, crewOf, type Crew } from '@zesty-crow/core';
 import { workerPort } from './hand-port.ts';
-import type { Answers, PictureEvents, PictureFile, Query, ViewState } from './messages.ts';
+import type { Answers, PictureEvents, Query, VersionFiles, ViewState } from './messages.ts';
 import { fetchBytes } from './fetch-bytes.ts';
 import { PictureSession } from './session.ts';
 
@@ -24,15 +24,20 @@ const session = new PictureSession({
   crew,
   read: (file, onShare, signal) =>
     fetchBytes(file.url, { allocate: (bytes) => crew.allocate(bytes), onShare, signal }),
+  async storedIndex(indexes, layer, frame, signal) {
+    const query = new URLSearchParams({ layer, ...(frame === undefined ? {} : { frame: String(frame) }) });
+    const response = await fetch(`${indexes}?${query}`, { signal });
+    return response.status === 200 ? new Uint8Array(await response.arrayBuffer()) : undefined;
+  },
 });
 
 const api = {
   open: (
-    files: PictureFile[],
+    version: VersionFiles,
     frame: number | undefined,
     events: Comlink.Remote<PictureEvents>,
   ): Promise<void> =>
-    session.open(files, frame, {
+    session.open(version, frame, {
       progress: (share, text) => void events.progress(share, text),
       opened: (opened) => void events.opened(opened),
       layer: (layer) => void events.layer(layer),

@@ -2,7 +2,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { familyOf } from '@zesty-crow/core/cast';
 import type { Version } from '@zesty-crow/server/contract';
-import { fileUrl } from '../server/api.ts';
+import { fileUrl, indexesUrl } from '../server/api.ts';
 import { PictureClient, PictureClosedError } from './client.ts';
 import type {
   Answers,
@@ -24,6 +24,12 @@ export type TileSink = (surface: Surface, tiles: ShownTile[]) => void;
 
 /** An ID layer as the interface has it: its members come some time after the picture. */
 export type Layer = CastSummary & { state: 'coming' | 'there' | 'failed' };
+
+/** The stored picture of a frame, as large as there is. */
+const storedPreview = ({ files }: Version, frame: number | undefined) =>
+  (['preview-large', 'preview'] as const)
+    .map((role) => files.find((f) => f.role === role && f.frame === (frame ?? null)))
+    .find((f) => f !== undefined) ?? files.find((f) => f.role === 'preview');
 
 /** The open version: what is known of it, and its worker. A step to another frame keeps the worker. */
 export const usePicture = defineStore('picture', () => {
@@ -124,7 +130,7 @@ export const usePicture = defineStore('picture', () => {
       versionId.value = version.id;
       size.value =
         version.width && version.height ? { width: version.width, height: version.height } : undefined;
-      const stored = version.files.filter((f) => f.role === 'preview').at(-1);
+      const stored = storedPreview(version, frame);
       preview.value = stored && fileUrl(stored.id);
     }
     const own = ++opening;
@@ -135,12 +141,15 @@ export const usePicture = defineStore('picture', () => {
     );
     try {
       await client.open(
-        version.files.map(({ id, role, name, frame: number }) => ({
-          role,
-          name,
-          frame: number,
-          url: fileUrl(id),
-        })),
+        {
+          files: version.files.map(({ id, role, name, frame: number }) => ({
+            role,
+            name,
+            frame: number,
+            url: fileUrl(id),
+          })),
+          indexes: indexesUrl(version.id),
+        },
         frame,
         eventsOf(own),
       );

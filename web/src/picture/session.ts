@@ -17,9 +17,9 @@ import {
   TILE,
   TILE_PIXELS,
   unnamed,
+  unpackIndex,
   type CastLayer,
   type Crew,
-  type DescribedLayer,
   type Frame,
   type IdIndex,
   type RgbPlanes,
@@ -36,6 +36,7 @@ import type {
   ShownTile,
   Surface,
   Swatches,
+  VersionFiles,
   ViewState,
 } from './messages.ts';
 
@@ -54,8 +55,13 @@ export interface SessionEnv {
   crew?: Crew;
   /** Bytes of a file, in memory that the crew sees. */
   read(file: PictureFile, onShare: (share: number) => void, signal: AbortSignal): Promise<Uint8Array>;
-  /** An index that was made before for these very files, if there is one. */
-  storedIndex?(layer: string, frame: Frame, signal: AbortSignal): Promise<IdIndex | undefined>;
+  /** Bytes of an index that was made before of these very files, if there is one. */
+  storedIndex?(
+    indexes: string,
+    layer: string,
+    frame: number | undefined,
+    signal: AbortSignal,
+  ): Promise<Uint8Array | undefined>;
 }
 
 /** What belongs to one opened frame; another one takes its place as a whole. */
@@ -118,7 +124,7 @@ export class PictureSession {
    * ID layers have arrived or failed. Rejects with the reason if the picture cannot be opened, or is not wanted any more.
    */
   async open(
-    files: readonly PictureFile[],
+    version: VersionFiles,
     number: number | undefined,
     events: PictureEvents,
     signal?: AbortSignal,
@@ -127,7 +133,7 @@ export class PictureSession {
     const opening = (this.opening = new AbortController());
     const stop = AbortSignal.any([opening.signal, ...(signal ? [signal] : [])]);
     this.events = events;
-    const frame = await openFrame(files, number, (file, onShare) => this.env.read(file, onShare, stop), {
+    const frame = await openFrame(version.files, number, (file, onShare) => this.env.read(file, onShare, stop), {
       crew: this.crew,
       maxMemory: MOST_MEMORY,
       signal: stop,
@@ -139,7 +145,7 @@ export class PictureSession {
     });
     stop.throwIfAborted();
     this.take(frame, planes);
-    await this.readLayers(stop);
+    await this.readLayers(stop, (layer) => this.storedIndex(version, layer, number, stop));
   }
 
   /** Replaces what was open. */
@@ -179,7 +185,10 @@ export class PictureSession {
   }
 
   /** Reads the ID layers, the one in use first, then those that changes name. */
-  private async readLayers(signal: AbortSignal): Promise<void> {
+  private async readLayers(
+    signal: AbortSignal,
+    stored: (layer: string) => Promise<IdIndex | undefined>,
+  ): Promise<void> {
     const open = this.open_!;
     while (open.coming.size > 0) {
       // The picture comes first.
@@ -191,7 +200,7 @@ export class PictureSession {
         [...open.coming][0]!;
       const layer = open.frame.layers.find((l) => l.name === name)!;
       try {
-        const index = await this.indexOf(open.frame, layer, signal);
+        const index = (await stored(name)) ?? (await open.frame.index(layer, { signal }));
         signal.throwIfAborted();
         this.addLayer(open, castOf(layer, index));
       } catch (error) {
@@ -204,10 +213,18 @@ export class PictureSession {
     }
   }
 
-  private async indexOf(frame: Frame, layer: DescribedLayer, signal: AbortSignal): Promise<IdIndex> {
-    const stored = await this.env.storedIndex?.(layer.name, frame, signal).catch(() => undefined);
+  /** The index as it was kept. It only spares time: without it, or with a damaged one, it is made from the file. */
+  private async storedIndex(
+    { indexes }: VersionFiles,
+    layer: string,
+    number: number | undefined,
+    signal: AbortSignal,
+  ): Promise<IdIndex | undefined> {
+    if (indexes === undefined || !this.env.storedIndex) return undefined;
+    const bytes = await this.env.storedIndex(indexes, layer, number, signal).catch(() => undefined);
     signal.throwIfAborted();
-    return stored ?? frame.index(layer, { signal });
+    const { width, height } = this.open_!.frame;
+    return bytes && unpackIndex(bytes, width, height);
   }
 
   private addLayer(open: Open, layer: CastLayer): void {

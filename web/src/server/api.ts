@@ -88,6 +88,8 @@ function upload(
   });
 }
 
+/** Where stored ID indexes of a version are asked for, by layer and frame. */
+export const indexesUrl = (versionId: string) => `/api/versions/${versionId}/index`;
 export const fileUrl = (id: string, download = false) => `/api/files/${id}${download ? '?download' : ''}`;
 
 export const api = {

@@ -11,6 +11,7 @@ const NAMES = {
   scene: 'Reading',
   render: 'Rendering',
   export: 'Exporting',
+  prepare: 'Preparing',
 } as const;
 // Reading shows on the shot itself, rendering in its own stage.
 const shown = computed(() =>

@@ -1,0 +1,83 @@
+import { frameNumbers, openFrame } from '@zesty-crow/core/version';
+import type { Pool } from '../database/pool.ts';
+import { filesOf, readFileBytes } from '../files/store.ts';
+import { waits } from '../queue/jobs.ts';
+import { defineJob } from '../queue/kind.ts';
+import type { Queue } from '../queue/queue.ts';
+import { prepareFrame } from './prepare-frame.ts';
+import { sumsOf } from './prepared.ts';
+
+/**
+ * Makes beforehand what opening would have to compute: previews and areas of all frames, and the indexes of the first
+ * one and of the job's own, which somebody has opened. What is there already is left; one frame that cannot be read
+ * stops no other.
+ */
+export const prepareJob = defineJob<null>({
+  kind: 'prepare',
+  lane: 'quiet',
+  minutes: 600,
+
+  async run(job, { pool, settings, signal, progress }) {
+    const versionId = job.version_id!;
+    const files = await filesOf(pool, { versionId });
+    const numbers: (number | undefined)[] = frameNumbers(files);
+    const frames = numbers.length ? numbers : [undefined];
+    let unread = 0;
+    for (const [i, number] of frames.entries()) {
+      signal.throwIfAborted();
+      progress(i / frames.length, 'Preparing');
+      const home = {
+        pool,
+        shotId: job.shot_id,
+        versionId,
+        frame: number ?? null,
+        sums: sumsOf(files, number),
+        limit: settings.preparedLimit,
+      };
+      const previews = !files.some((f) => f.role === 'preview-large' && f.frame === home.frame);
+      const index = i === 0 || (number !== undefined && number === job.frame);
+      try {
+        await prepareFrame(
+          home,
+          () =>
+            openFrame(files, number, (file) => readFileBytes(pool, file), {
+              maxMemory: settings.pictureMemory,
+              signal,
+            }),
+          { previews, index },
+        );
+      } catch (error) {
+        signal.throwIfAborted();
+        if ((error as Error).name !== 'VersionError') throw error;
+        unread++;
+      }
+    }
+    return { message: unread ? `${unread} frame(s) cannot be read` : 'Prepared', details: null };
+  },
+});
+
+/** Has a version prepared, unless that waits to be done anyway. */
+export async function enqueuePrepare(
+  { pool, queue }: { pool: Pool; queue: Queue },
+  version: { id: string; shot_id: string },
+  frame?: number,
+): Promise<void> {
+  if (await waits(pool, version.id, 'prepare', frame ?? null)) return;
+  await queue.enqueue(pool, {
+    kind: 'prepare',
+    shotId: version.shot_id,
+    versionId: version.id,
+    ...(frame === undefined ? {} : { frame }),
+    input: {},
+  });
+}
+
+/** Versions that were stored before there was anything to prepare. */
+export async function prepareOldVersions(pool: Pool, queue: Queue): Promise<void> {
+  const { rows } = await pool.query<{ id: string; shot_id: string }>(
+    `select v.id, v.shot_id from version v join shot s on s.id = v.shot_id
+     where v.state = 'ready' and s.deleted is null
+       and not exists (select 1 from file where version_id = v.id and role = 'preview-large')`,
+  );
+  for (const version of rows) await enqueuePrepare({ pool, queue }, version);
+}

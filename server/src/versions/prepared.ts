@@ -1,0 +1,72 @@
+import { createHash } from 'node:crypto';
+import { filesOfFrame } from '@zesty-crow/core/version';
+import type { Pool } from '../database/pool.ts';
+import { filesOf, type FileRow } from '../files/store.ts';
+
+/** What is kept of an ID layer of a frame: its index, or the areas of its members. */
+export type Prepared = 'index' | 'areas';
+
+/** A frame's layer, by the sums of the files that make it: other files are another frame. */
+export interface PreparedKey {
+  versionId: string;
+  sums: string;
+  layer: string;
+  what: Prepared;
+  format: number;
+}
+
+/** One sum for the picture files of a frame. Manifests give names only and do not count. */
+export const sumsOf = (files: readonly FileRow[], frame: number | undefined): string =>
+  createHash('sha256')
+    .update(
+      filesOfFrame(files, frame)
+        .pictures.map((f) => f.sha256)
+        .join(' '),
+    )
+    .digest('hex');
+
+export const sumsOfFrame = async (pool: Pool, versionId: string, frame: number | undefined) =>
+  sumsOf(await filesOf(pool, { versionId }), frame);
+
+const VALUES = (k: PreparedKey) => [k.versionId, k.sums, k.layer, k.what, k.format];
+
+/** The bytes that were kept, and that somebody asked for them. */
+export async function takePrepared(pool: Pool, key: PreparedKey): Promise<Buffer | undefined> {
+  const { rows } = await pool.query<{ bytes: Buffer }>(
+    `update prepared set used = now()
+     where version_id = $1 and sums = $2 and layer = $3 and what = $4 and format = $5 returning bytes`,
+    VALUES(key),
+  );
+  return rows[0]?.bytes;
+}
+
+export async function isPrepared(pool: Pool, key: PreparedKey): Promise<boolean> {
+  const { rowCount } = await pool.query(
+    `select 1 from prepared where version_id = $1 and sums = $2 and layer = $3 and what = $4 and format = $5`,
+    VALUES(key),
+  );
+  return rowCount === 1;
+}
+
+/** Keeps bytes, and lets go of the oldest beyond `limit` bytes in all. A version that is gone keeps nothing. */
+export async function keepPrepared(
+  pool: Pool,
+  key: PreparedKey,
+  bytes: Uint8Array,
+  limit: number,
+): Promise<void> {
+  await pool.query(
+    `insert into prepared (version_id, sums, layer, what, format, bytes, size)
+     select $1, $2, $3, $4, $5, $6, $7 where exists (select 1 from version where id = $1)
+     on conflict (version_id, sums, layer, what, format) do update set bytes = $6, size = $7, used = now()`,
+    [...VALUES(key), Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength), bytes.length],
+  );
+  await pool.query(
+    `delete from prepared p using (
+       select version_id, sums, layer, what, format, sum(size) over (order by used desc, sums, layer) as total
+       from prepared) t
+     where t.total > $1 and (p.version_id, p.sums, p.layer, p.what, p.format)
+       = (t.version_id, t.sums, t.layer, t.what, t.format)`,
+    [limit],
+  );
+}
