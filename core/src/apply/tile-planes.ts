@@ -16,12 +16,15 @@ export const newTilePlanes = (): TilePlanes => ({
 
 const PLANES = ['r', 'g', 'b'] as const;
 
-/** Takes a tile out of a picture; what lies outside keeps what it had. */
+/** Takes a tile out of a picture; what lies outside is 0. */
 export function loadTile(planes: RgbPlanes, tile: number, out: TilePlanes): void {
   const { x0, y0, x1, y1 } = tileBounds(tile, tilesAcross(planes.width), planes.width, planes.height);
-  for (const k of PLANES)
+  const whole = x1 - x0 === TILE && y1 - y0 === TILE;
+  for (const k of PLANES) {
+    if (!whole) out[k].fill(0);
     for (let y = y0; y < y1; y++)
       out[k].set(planes[k].subarray(y * planes.width + x0, y * planes.width + x1), (y - y0) * TILE);
+  }
 }
 
 /** Puts a tile into a picture. */

@@ -133,12 +133,17 @@ export class PictureSession {
     const opening = (this.opening = new AbortController());
     const stop = AbortSignal.any([opening.signal, ...(signal ? [signal] : [])]);
     this.events = events;
-    const frame = await openFrame(version.files, number, (file, onShare) => this.env.read(file, onShare, stop), {
-      crew: this.crew,
-      maxMemory: MOST_MEMORY,
-      signal: stop,
-      onProgress: (share) => events.progress(0.5 * share, 'Loading'),
-    });
+    const frame = await openFrame(
+      version.files,
+      number,
+      (file, onShare) => this.env.read(file, onShare, stop),
+      {
+        crew: this.crew,
+        maxMemory: MOST_MEMORY,
+        signal: stop,
+        onProgress: (share) => events.progress(0.5 * share, 'Loading'),
+      },
+    );
     const planes = await frame.picture({
       signal: stop,
       onProgress: (share) => events.progress(0.5 + 0.5 * share, 'Reading'),

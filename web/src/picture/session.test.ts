@@ -1,0 +1,339 @@
+import { deflateSync } from 'node:zlib';
+import { sampleBytes } from '../../../core/test/fixtures/samples.ts';
+import {
+  alone,
+  castOf,
+  exportKind,
+  floatsToHalves,
+  openFrame,
+  packIndex,
+  readExr,
+  tilesAcross,
+  writeExr,
+  type Change,
+  type Crew,
+} from '@zesty-crow/core';
+import { nodeCrew, nodeZlib } from '@zesty-crow/core/node';
+import type {
+  CastSummary,
+  Opened,
+  PictureEvents,
+  PictureFile,
+  Probe,
+  ShownTile,
+  ViewState,
+} from './messages.ts';
+import { ClosedError, PictureSession, type SessionEnv } from './session.ts';
+
+const file = (name: string, frame: number | null = null): PictureFile => ({
+  role: 'picture',
+  name,
+  frame,
+  url: name,
+});
+const change = (id: string, member: string, stops: number, layer = 'CryptoObject'): Change => ({
+  id,
+  words: id,
+  on: true,
+  done: false,
+  who: [{ mode: 'with', layer, member }],
+  corrections: [
+    { id: `${id}1`, kind: 'exposure', on: true, values: { stops } },
+    { id: `${id}2`, kind: 'hue-saturation-lightness', on: true, values: { hue: 70, saturation: 20 } },
+  ],
+});
+const CHANGES = [
+  change('bees', 'bees/*', 1.5),
+  change('brass', 'brass', -0.7, 'CryptoMaterial'),
+  change('sky', 'nothing', 0.25),
+];
+const view = (more: Partial<ViewState> = {}): ViewState => ({
+  changes: [],
+  openChange: undefined,
+  look: 'picture',
+  stops: 0,
+  layer: 'CryptoObject',
+  wanted: { before: false, dim: false },
+  visible: undefined,
+  ...more,
+});
+
+/** A session with all that it tells. */
+function sessionOf(files: Record<string, Uint8Array>, env: Partial<SessionEnv> = {}) {
+  const crew: Crew = env.crew ?? alone;
+  const told = {
+    opened: [] as Opened[],
+    layers: [] as CastSummary[],
+    failed: [] as string[],
+    tiles: new Map<string, ShownTile>(),
+    order: [] as string[],
+    settled: 0,
+    failures: [] as unknown[],
+    swatches: {} as object,
+  };
+  const events: PictureEvents = {
+    progress: () => undefined,
+    opened(o) {
+      told.opened.push(o);
+      told.order.push('opened');
+    },
+    layer(l) {
+      told.layers.push(l);
+      told.order.push(l.name);
+    },
+    layerFailed: (name) => void told.failed.push(name),
+    tiles(surface, tiles) {
+      told.order.push(surface);
+      for (const t of tiles) told.tiles.set(`${surface} ${t.x} ${t.y}`, t);
+    },
+    settled(result) {
+      told.settled++;
+      told.failures = result.failures;
+      told.swatches = result.swatches;
+    },
+    outline: () => undefined,
+  };
+  const session = new PictureSession({
+    read: async ({ url }) => {
+      const bytes = new Uint8Array(crew.allocate(files[url]!.length));
+      bytes.set(files[url]!);
+      return bytes;
+    },
+    ...env,
+  });
+  const rest = async () => {
+    const before = told.settled;
+    for (let i = 0; i < 400 && told.settled === before; i++) await new Promise((r) => setTimeout(r, 10));
+  };
+  return { session, events, told, rest };
+}
+
+/** The same picture with its own channels in 32-bit float, a little off what a half can hold. */
+function floatCopy(bytes: Uint8Array): Uint8Array {
+  const image = readExr(bytes);
+  const channels = image.channels.map((c) =>
+    c.type === 'half'
+      ? {
+          ...c,
+          type: 'float' as const,
+          data: Float32Array.from(c.data as Uint16Array, (_, p) => 0.1 + ((p * 2654435761) % 1000) / 997),
+        }
+      : c,
+  );
+  return writeExr({ ...image.header, channels }, { zlib: nodeZlib });
+}
+
+async function exported(name: string, bytes: Uint8Array, changes: Change[], kind = 'corrected-exr') {
+  const frame = await openFrame([{ role: 'picture', name, frame: null }], undefined, async () => bytes);
+  const list = { format: 'zesty-crow/changes' as const, version: 1 as const, changes };
+  const notes: string[] = [];
+  const out = await exportKind(kind)!.write(
+    await frame.all(),
+    { list },
+    {
+      zlib: nodeZlib,
+      onNote: (n) => notes.push(n),
+    },
+  );
+  return { image: readExr(out), notes };
+}
+
+describe('what is seen is what is saved', () => {
+  test.each(['half', 'float'] as const)('bit for bit, in a %s picture', async (type) => {
+    const bytes = type === 'half' ? sampleBytes('all.exr') : floatCopy(sampleBytes('all.exr'));
+    const { session, events, told, rest } = sessionOf({ 'all.exr': bytes });
+    session.show(view({ changes: CHANGES, openChange: 'bees' }));
+    await session.open({ files: [file('all.exr')] }, undefined, events);
+    await rest();
+    expect(told.failures).toEqual([]);
+    const { image } = await exported('all.exr', bytes, CHANGES);
+    const channels = ['R', 'G', 'B'].map((n) => image.channels.find((c) => c.name === n)!);
+    expect(channels.map((c) => c.type)).toEqual([type, type, type]);
+    let touched = 0;
+    for (let y = 0; y < 360; y += 3)
+      for (let x = y % 5; x < 640; x += 5) {
+        const { before, after } = (await session.ask({ ask: 'probe', x, y })) as Probe;
+        const saved = channels.map((c) => c.data[y * 640 + x]!);
+        const seen = type === 'half' ? [...floatsToHalves(after)] : after;
+        if (seen.some((v, k) => !Object.is(v, saved[k]))) expect([x, y, ...seen]).toEqual([x, y, ...saved]);
+        if (before[0] !== after[0]) touched++;
+      }
+    expect(touched).toBeGreaterThan(3000);
+  });
+
+  test.each(['half', 'float'] as const)(
+    'with nothing on, a %s file leaves as it came, and untouched pixels always do',
+    async (type) => {
+      const bytes = type === 'half' ? sampleBytes('all.exr') : floatCopy(sampleBytes('all.exr'));
+      const source = readExr(bytes);
+      const { image } = await exported('all.exr', bytes, [{ ...CHANGES[0]!, on: false }]);
+      image.channels.forEach((c, i) => {
+        const was = source.channels[i]!;
+        expect([c.name, c.type]).toEqual([was.name, was.type]);
+        expect(Buffer.compare(Buffer.from(c.data.buffer), Buffer.from(was.data.buffer))).toBe(0);
+      });
+    },
+  );
+
+  test('half is chosen, and what it cannot hold is told', async () => {
+    const bytes = floatCopy(sampleBytes('all.exr'));
+    const bright = [change('bees', 'bees/*', 20)];
+    const half = await exported('all.exr', bytes, bright, 'corrected-exr-half');
+    expect(half.image.channels.find((c) => c.name === 'R')!.type).toBe('half');
+    expect(half.notes.join()).toMatch(/^\d+ pixels are brighter than half/);
+    expect((await exported('all.exr', bytes, bright)).notes).toEqual([]);
+  });
+});
+
+describe('opening', () => {
+  test('the picture comes before its IDs, and of those the one in use first', async () => {
+    const { session, events, told, rest } = sessionOf({ a: sampleBytes('all.exr') });
+    session.show(view({ layer: 'CryptoMaterial' }));
+    await session.open({ files: [file('a')] }, undefined, events);
+    await rest();
+    const first = told.order.indexOf('CryptoMaterial');
+    expect(told.order[0]).toBe('opened');
+    expect(told.order.slice(0, first)).toContain('view');
+    expect(first).toBeLessThan(told.order.indexOf('CryptoObject'));
+    expect([...told.tiles.keys()].filter((k) => k.startsWith('view')).length).toBe(
+      tilesAcross(640) * tilesAcross(360),
+    );
+    // Nobody wanted the others.
+    expect([...told.tiles.keys()].some((k) => !k.startsWith('view'))).toBe(false);
+  });
+
+  test('a question that needs IDs waits for them; a change does not show half of its mask', async () => {
+    const { session, events, rest } = sessionOf({ a: sampleBytes('all.exr') });
+    session.show(view({ changes: CHANGES }));
+    const opening = session.open({ files: [file('a')] }, undefined, events);
+    let probe: Probe | undefined;
+    while (!probe) {
+      probe = await session.ask({ ask: 'probe', x: 320, y: 300, layer: 'CryptoMaterial' });
+      await new Promise((r) => setTimeout(r, 1));
+    }
+    expect(probe.layers.find((l) => l.layer === 'CryptoMaterial')!.ids.length).toBeGreaterThan(0);
+    await opening;
+    await rest();
+  });
+
+  test('a stored index spares the channels, a damaged one costs nothing but time', async () => {
+    const bytes = sampleBytes('all.exr');
+    const frame = await openFrame([file('a')], undefined, async () => bytes);
+    const stored = new Map<string, Uint8Array>();
+    for (const layer of frame.layers) stored.set(layer.name, packIndex(await frame.index(layer), nodeZlib));
+    // A picture without its ID channels' blocks could not be indexed: here the kept one is what is used.
+    const marked = await frame.index(frame.layers[0]!);
+    marked.coverageOf[0] = 12345;
+    stored.set(frame.layers[0]!.name, packIndex(marked, nodeZlib));
+    const asked: string[] = [];
+    const open = async (change: (b: Uint8Array) => Uint8Array) => {
+      const { session, events, told } = sessionOf(
+        { a: bytes },
+        {
+          storedIndex: async (_url, layer) => {
+            asked.push(layer);
+            return change(stored.get(layer)!);
+          },
+        },
+      );
+      session.show(view());
+      await session.open({ files: [file('a')], indexes: '/indexes' }, undefined, events);
+      return told.layers.find((l) => l.name === frame.layers[0]!.name)!;
+    };
+    expect((await open((b) => b)).members.some((m) => m.coverage === 12345)).toBe(true);
+    const own = castOf(frame.layers[0]!, await frame.index(frame.layers[0]!));
+    expect((await open((b) => new Uint8Array(deflateSync(b)))).members).toEqual(own.members);
+    expect(asked).toHaveLength(4);
+  });
+
+  test('a step to another frame keeps the view; the newest one wins', async () => {
+    const { session, events, told, rest } = sessionOf({
+      one: sampleBytes('all.exr'),
+      two: floatCopy(sampleBytes('all.exr')),
+    });
+    session.show(view({ changes: CHANGES, openChange: 'bees' }));
+    const files = [file('one', 1), file('two', 2)];
+    const first = session.open({ files }, 1, events);
+    await expect(Promise.all([first, session.open({ files }, 2, events)])).rejects.toThrow(ClosedError);
+    await rest();
+    while (told.layers.length < 2) await new Promise((r) => setTimeout(r, 20));
+    await rest();
+    const probe = (await session.ask({ ask: 'probe', x: 3, y: 3 }))!;
+    expect(probe.before[0]).toBeCloseTo(0.1 + (((3 * 640 + 3) * 2654435761) % 1000) / 997, 5);
+    expect(probe.mask).toBe(0);
+  });
+});
+
+describe('nothing hangs', () => {
+  test('closing rejects what waits', async () => {
+    const { session, events } = sessionOf(
+      { a: sampleBytes('all.exr') },
+      {
+        storedIndex: (_u, _l, _f, signal) =>
+          new Promise((_, reject) => signal.addEventListener('abort', () => reject(new Error('aborted')))),
+      },
+    );
+    session.show(view());
+    const opening = session.open({ files: [file('a')], indexes: '/never' }, undefined, events);
+    await new Promise((r) => setTimeout(r, 400));
+    const question = session.ask({ ask: 'probe', x: 1, y: 1, layer: 'CryptoObject' });
+    setTimeout(() => session.close(), 20);
+    await expect(question).rejects.toThrow(ClosedError);
+    await expect(opening).rejects.toThrow();
+  });
+
+  test('a file that is no picture is told', async () => {
+    const { session, events } = sessionOf({ a: new Uint8Array(100) });
+    await expect(session.open({ files: [file('a')] }, undefined, events)).rejects.toThrow(
+      'not an OpenEXR file',
+    );
+  });
+
+  test('a layer that cannot be read is told; picture and other layers are there, and a waiting question ends', async () => {
+    const { session, events, told, rest } = sessionOf({ a: sampleBytes('all.exr') });
+    const broken = sessionOf(
+      { a: sampleBytes('all.exr') },
+      {
+        crew: {
+          ...alone,
+          share: (work, input, options) =>
+            work.kind === 'id-runs'
+              ? Promise.reject(new Error('There is no memory left.'))
+              : alone.share(work, input, options),
+        },
+      },
+    );
+    broken.session.show(view());
+    const opening = broken.session.open({ files: [file('a')] }, undefined, broken.events);
+    await opening;
+    expect(broken.told.failed).toEqual(['CryptoObject', 'CryptoMaterial']);
+    const probe = await broken.session.ask({ ask: 'probe', x: 1, y: 1, layer: 'CryptoObject' });
+    expect(probe!.layers).toEqual([]);
+    session.show(view());
+    await session.open({ files: [file('a')] }, undefined, events);
+    await rest();
+    expect(told.failed).toEqual([]);
+  });
+});
+
+test('with several threads the same is seen', async () => {
+  const { crew, end } = nodeCrew(3);
+  const many = sessionOf({ a: sampleBytes('all.exr') }, { crew });
+  const one = sessionOf({ a: sampleBytes('all.exr') });
+  for (const { session, events, rest } of [many, one]) {
+    session.show(view({ changes: CHANGES, openChange: 'bees', wanted: { before: true, dim: true } }));
+    await session.open({ files: [file('a')] }, undefined, events);
+    await rest();
+    // A slider: many values, the last of which stays.
+    for (let i = 0; i < 30; i++) {
+      session.show(
+        view({ changes: [change('bees', 'bees/*', i / 10), ...CHANGES.slice(1)], openChange: 'bees' }),
+      );
+      await new Promise((r) => setTimeout(r, 2));
+    }
+    await rest();
+  }
+  expect(many.told.tiles.size).toBe(one.told.tiles.size);
+  for (const [key, tile] of one.told.tiles) expect(many.told.tiles.get(key)!.data).toEqual(tile.data);
+  await end();
+});
