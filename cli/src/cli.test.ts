@@ -10,16 +10,21 @@ import { tool } from '../../core/test/fixtures/tools.ts';
 import {
   DEFAULT_RENDER,
   emptyPlan,
+  exportKind,
   halvesToFloats,
   loadIdLayers,
+  openFrame,
+  parseChangeList,
   parsePlan,
   readExr,
+  writeExr,
   type ExrImage,
   type Inspection,
   type PassUse,
   type Plan,
   type PlanCost,
 } from '@zesty-crow/core';
+import { nodeZlib } from '@zesty-crow/core/node';
 
 const program = fileURLToPath(new URL('../bin/zesty-crow.mjs', import.meta.url));
 const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-cli-'));
@@ -156,6 +161,39 @@ describe('apply and convert', () => {
       '8',
     );
     expect(tool('oiiotool', '--info', at('applied.png'))).toMatch(/640 x +360, \d channel, uint8 png/);
+  });
+  test('writes what the export of the interface writes, and a float picture stays float', async () => {
+    writeFileSync(at('changes.json'), JSON.stringify(list));
+    const image = readExr(new Uint8Array(readFileSync(samplePath('all.exr'))));
+    const channels = image.channels.map((c) =>
+      c.type === 'half'
+        ? { ...c, type: 'float' as const, data: Float32Array.from(c.data, (_, p) => 1 / (3 + (p % 1000))) }
+        : c,
+    );
+    writeFileSync(at('float.exr'), writeExr({ ...image.header, channels }, { zlib: nodeZlib }));
+    for (const source of [samplePath('all.exr'), at('float.exr')]) {
+      run('apply', source, '--changes', at('changes.json'), '--out', at('applied.exr'));
+      const frame = await openFrame([{ role: 'picture', name: 'a.exr', frame: null }], undefined, () =>
+        Promise.resolve(new Uint8Array(readFileSync(source))),
+      );
+      const same = await exportKind('corrected-exr')!.write(
+        await frame.all(),
+        { list: parseChangeList(list) },
+        { zlib: nodeZlib },
+      );
+      expect(Buffer.compare(readFileSync(at('applied.exr')), same)).toBe(0);
+    }
+    expect(read('applied.exr').channels.find((c) => c.name === 'R')!.type).toBe('float');
+    const bright = structuredClone(list);
+    bright.changes[0]!.corrections[0]!.values.stops = 20;
+    writeFileSync(at('bright.json'), JSON.stringify(bright));
+    const { stderr } = spawnSync(
+      program,
+      ['apply', at('float.exr'), '--changes', at('bright.json'), '--out', at('half.exr'), '--half'],
+      { encoding: 'utf8' },
+    );
+    expect(stderr).toMatch(/note: \d+ pixels are brighter than half floats can hold/);
+    expect(read('half.exr').channels.find((c) => c.name === 'R')!.type).toBe('half');
   });
   test('what is no change list is refused', () => {
     writeFileSync(at('wrong.json'), JSON.stringify({ ...list, version: 9 }));

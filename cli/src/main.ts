@@ -32,11 +32,12 @@ program
   .requiredOption('--changes <file>', 'change list as exported by the interface')
   .requiredOption('--out <file>', 'target, .exr or .png')
   .option('--depth <bits>', 'bits of a PNG: 8 or 16 (default 16)')
+  .option('--half', 'the picture of an EXR in 16-bit half (otherwise as in the source)')
   .action(applyCommand);
 program
   .command('convert <in> <out>')
   .description('read an EXR file and write it again')
-  .option('--compression <name>', 'none, rle, zips or zip')
+  .option('--compression <name>', 'none, rle, zips, zip or piz')
   .action(convertCommand);
 program
   .command('render <scene>')

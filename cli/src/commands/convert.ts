@@ -1,4 +1,4 @@
-import { WRITABLE_COMPRESSIONS, writeExr } from '@zesty-crow/core';
+import { writeExr } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { readImage, targetKind, writeBytes } from '../files.ts';
 
@@ -6,8 +6,7 @@ import { readImage, targetKind, writeBytes } from '../files.ts';
 export function convertCommand(input: string, output: string, options: { compression?: string }): void {
   targetKind(output, ['exr'] as const);
   const image = readImage(input);
-  const own = image.header.compression;
-  const compression = options.compression ?? (WRITABLE_COMPRESSIONS.includes(own) ? own : 'zip');
+  const compression = options.compression ?? image.header.compression;
   writeBytes(
     output,
     writeExr({ ...image.header, channels: image.channels }, { compression, zlib: nodeZlib }),

@@ -1,11 +1,12 @@
-import { inspectOpen, type Inspection } from '@zesty-crow/core';
+import { inspectOpen, things, type Inspection } from '@zesty-crow/core';
 import { openFile } from '../files.ts';
 
 function readable(i: Inspection): string {
   const lines = [
     `${i.width} x ${i.height}, ${i.compression}, ${i.channels.length} channels`,
     ...i.idLayers.map(
-      (l) => `${l.name}: ${l.kind}, ${l.ranks} ranks, ${l.members.length} members, names ${l.manifest}`,
+      (l) =>
+        `${l.name}: ${l.kind}, ${l.ranks} ranks, ${things(l.members).length} members, names ${l.manifest}`,
     ),
     ...i.idLayers.flatMap((l) => [
       '',

@@ -10,6 +10,7 @@ import { ChangeStack } from './change-stack.ts';
 import { TileComputer, type ComputeOptions } from './compute-tiles.ts';
 import { missingPicks } from './missing-picks.ts';
 import { meanUnder } from './swatches.ts';
+import { runs } from '../../test/runs.ts';
 
 const HSL = 'hue-saturation-lightness';
 const open = openPicture(sample('all.exr'));
@@ -189,7 +190,7 @@ describe('editing', () => {
         compute(stack, [...tiles]);
         expect(difference(stack.result, fresh(steps.at(-1)![0]))).toBe(0);
       }),
-      { numRuns: 8 },
+      { numRuns: runs(8) },
     );
   });
 
@@ -289,7 +290,7 @@ describe('the tile kernel', () => {
           expect(wrong < 0 ? '' : `${k} ${fast[k][wrong]} ${plain[k][wrong]}`).toBe('');
         }
       }),
-      { numRuns: 6 },
+      { numRuns: runs(6) },
     );
   });
 });

@@ -37,6 +37,10 @@ export function familyOf(layer: string): Family {
 /** Name of what no ID covers: sky, backdrop, holes. */
 export const NOTHING = 'nothing';
 
+/** Members that are things, without what no ID covers. */
+export const things = <M extends { name: string }>(members: readonly M[]): M[] =>
+  members.filter((m) => m.name !== NOTHING);
+
 /** What no ID covers is picked like a member, but is none of those that a rule names. */
 export const isNothing = ({ id }: { id: number }): boolean => id === NO_ID;
 

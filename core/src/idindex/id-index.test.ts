@@ -5,6 +5,7 @@ import { sample } from '../../test/fixtures/samples.ts';
 import { plainRuns } from './band.ts';
 import { buildIdIndex, idsAt, type IdIndex } from './id-index.ts';
 import { TILE, tilesAcross } from '../planes/tiles.ts';
+import { runs } from '../../test/runs.ts';
 
 const planesOf = (width: number, height: number, ranks: [number, number][][]): RankPlanes => ({
   width,
@@ -97,7 +98,7 @@ test('holds every pixel of every ID with its coverage, and the tiles they lie in
         })
         .map((r) => planesOf(w, h, r)),
     );
-  fc.assert(fc.property(planes, agrees), { numRuns: 200 });
+  fc.assert(fc.property(planes, agrees), { numRuns: runs(200) });
 });
 
 test('counts a pixel once whose ID stands in two ranks, with both coverages', () => {

@@ -6,6 +6,7 @@ import { portableZlib } from '../formats/exr/portable-zlib.ts';
 import { loadIdLayers } from '../idlayers/load.ts';
 import { buildIdIndex } from './id-index.ts';
 import { packIndex, unpackIndex } from './stored.ts';
+import { runs } from '../../test/runs.ts';
 
 const index = buildIdIndex(loadIdLayers(sample('all.exr')).layers[0]!.planes!);
 const packed = packIndex(index, nodeZlib);
@@ -42,6 +43,6 @@ test('whatever is written in it, an index that is taken stays within the picture
       const found = unpackIndex(bytes, 640, 360);
       if (found) expect({ ...found, over: 0, broken: 0 }).toEqual({ ...index, over: 0, broken: 0 });
     }),
-    { numRuns: 60 },
+    { numRuns: runs(60) },
   );
 });

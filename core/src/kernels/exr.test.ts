@@ -3,6 +3,7 @@ import fc from 'fast-check';
 import { portableZlib } from '../formats/exr/portable-zlib.ts';
 import { shuffle, unshuffle } from '../formats/exr/compression/predictor.ts';
 import { predictBlock, unpredictBlock, unzipBlock } from './exr.ts';
+import { runs } from '../../test/runs.ts';
 
 const bytes = fc.oneof(
   fc.uint8Array({ maxLength: 400 }),
@@ -36,7 +37,7 @@ describe('unpacking a block', () => {
         expect(plain).toEqual(even);
         expect(whole(even.length, unzipBlock(packed, even.length))).toEqual(even);
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 
@@ -61,7 +62,7 @@ describe('unpacking a block', () => {
         // A header may change in ways that mean the same.
         if (found) expect(found).toEqual(even);
       }),
-      { numRuns: 300 },
+      { numRuns: runs(300) },
     );
   });
 

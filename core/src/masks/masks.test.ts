@@ -13,6 +13,7 @@ import { matchMembers } from '../picks/patterns.ts';
 import { MaskPipeline } from './pipeline.ts';
 import { MemberMask } from './who/member-mask.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
+import { runs } from '../../test/runs.ts';
 
 const layersOf = (name: string) => loadIdLayers(sample(name)).layers;
 const exact = {
@@ -138,7 +139,7 @@ describe('masks of any picture', () => {
             expect(part.mask.tile(t)?.some((c) => c > 0)).not.toBe(false);
         },
       ),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 

@@ -1,5 +1,5 @@
 import type { VersionSummary } from '../contract.ts';
-import { inspectOpen, NOTHING, openFrame, type Crew, type OpenPicture } from '@zesty-crow/core';
+import { inspectOpen, openFrame, things, type Crew, type OpenPicture } from '@zesty-crow/core';
 import { nodeCrew } from '@zesty-crow/core/node';
 import type { Pool } from '../database/pool.ts';
 import { filesOf, readFileBytes } from '../files/store.ts';
@@ -32,7 +32,7 @@ export function summarise(open: OpenPicture): VersionSummary {
   return {
     layers: inspection.idLayers.map(({ members, ...l }) => ({
       ...l,
-      members: members.filter((m) => m.name !== NOTHING).length,
+      members: things(members).length,
     })),
     findings: inspection.findings,
     channels: inspection.channels.length,

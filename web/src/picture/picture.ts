@@ -46,6 +46,8 @@ export const usePicture = defineStore('picture', () => {
   const swatches = ref<Swatches>({});
   const missing = ref<{ [changeId: string]: number }>({});
   const failures = ref<Failure[]>([]);
+  /** Counts how often all that was asked for had been computed. */
+  const settledCount = ref(0);
   let client: PictureClient | undefined;
   let sink: TileSink = () => undefined;
   let opening = 0;
@@ -117,6 +119,7 @@ export const usePicture = defineStore('picture', () => {
         swatches.value = result.swatches;
         missing.value = result.missing;
         failures.value = result.failures;
+        settledCount.value++;
       }),
       outline: heard((segments) => (outline.value = segments)),
     };
@@ -177,6 +180,7 @@ export const usePicture = defineStore('picture', () => {
     swatches,
     missing,
     failures,
+    settledCount,
     open,
     close,
     /** A member by layer and name. */

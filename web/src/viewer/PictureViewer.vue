@@ -75,6 +75,8 @@ function redraw(): void {
         ? undefined
         : { x: w.xMin - d.xMin, y: w.yMin - d.yMin, width: w.xMax - w.xMin + 1, height: w.yMax - w.yMin + 1 },
     });
+    if (fresh) tell('drawn');
+    fresh = false;
   });
 }
 watch(
@@ -92,10 +94,20 @@ watch(
   redraw,
 );
 
+/** Tiles of the picture have come since the last drawing. */
+let fresh = false;
 picture.setSink((surface, tiles) => {
   surfaces.value?.put(surface, tiles);
+  if (surface === 'view') fresh = true;
   redraw();
 });
+/** Tells whoever measures or tests: new pixels are on the screen, or all that was asked for is. */
+const tell = (what: 'drawn' | 'settled') =>
+  canvas.value?.dispatchEvent(new CustomEvent(what, { bubbles: true }));
+watch(
+  () => picture.settledCount,
+  () => requestAnimationFrame(() => tell('settled')),
+);
 
 // ---- zoom and pan
 

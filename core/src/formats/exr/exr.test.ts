@@ -9,6 +9,7 @@ import { readExr } from './read.ts';
 import { stringAttribute } from './attributes.ts';
 import { writeExr, WRITABLE_COMPRESSIONS } from './write.ts';
 import type { ExrChannel, ExrImage, PixelType } from './types.ts';
+import { runs } from '../../../test/runs.ts';
 
 const bytesOf = (c: ExrChannel) => new Uint8Array(c.data.buffer, c.data.byteOffset, c.data.byteLength);
 const sameBits = (a: ExrImage, b: ExrImage) => {
@@ -40,7 +41,7 @@ describe('half floats', () => {
           );
         }
       }),
-      { numRuns: 2000 },
+      { numRuns: runs(2000) },
     );
     expect(toHalf(2049)).toBe(toHalf(2048));
     expect(toHalf(2051)).toBe(toHalf(2052));
@@ -202,7 +203,7 @@ describe('writing', () => {
           channels.forEach((c, i) => expect(Buffer.compare(bytesOf(c), bytesOf(again.channels[i]!))).toBe(0));
         },
       ),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 
@@ -269,7 +270,7 @@ describe('bad files', () => {
           }
         },
       ),
-      { numRuns: 40 },
+      { numRuns: runs(40) },
     );
   });
 

@@ -1,0 +1,215 @@
+/**
+ * npm run bench:browser: how long an artist waits, in the running application and Debian's Chromium. `--json FILE`
+ * writes the figures for machines, `--sizes 1,2,4` says how often the demo is repeated each way: 960x540 times that.
+ */
+import { mkdtempSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Change } from '@zesty-crow/core/changes';
+import type { WebDriver } from 'selenium-webdriver';
+import { fileOf, repeatedDemo } from '../../core/bench/frames.ts';
+import { report, type Figure } from '../../core/bench/report.ts';
+import { apiOf, type Call } from '../harness/api.ts';
+import { startApplication } from '../harness/application.ts';
+import { openBrowser } from '../harness/browser.ts';
+
+/** Milliseconds to the picture's own pixels, and until it can be picked from, by how often the demo is repeated. */
+const GOALS: Record<number, [pixels: number, ready: number | undefined]> = {
+  1: [1000, undefined],
+  2: [1500, 3000],
+  4: [4000, 8000],
+};
+const REPETITIONS = 100;
+
+/** Six changes; the first is open, and covers about a tenth of the frame. */
+const CHANGES: Change[] = [
+  ['CryptoObject', 'hive/*'],
+  ['CryptoMaterial', 'lid_enamel'],
+  ['CryptoObject', 'lavender/*'],
+  ['CryptoMaterial', 'brass'],
+  ['CryptoMaterial', 'linen'],
+  ['CryptoObject', 'nothing'],
+].map(([layer, member], i) => ({
+  id: `change-${i}`,
+  words: member!,
+  on: true,
+  done: false,
+  who: [{ mode: 'with', layer: layer!, member: member! }],
+  corrections: [
+    {
+      id: `c${i}`,
+      kind: 'hue-saturation-lightness',
+      on: true,
+      values: { hue: 15 * (i + 1), saturation: 10 },
+    },
+  ],
+}));
+
+async function importShot(call: Call, name: string, bytes: Uint8Array): Promise<string> {
+  const { id } = await call<{ id: string }>('POST', '/shots', { name });
+  const version = await call<{ id: string }>('POST', `/shots/${id}/versions`);
+  await call('PUT', `/versions/${version.id}/files/${name}.exr`, bytes);
+  await call('POST', `/versions/${version.id}/read`);
+  for (;;) {
+    const shot = await call<{ versions: { state: string }[] }>('GET', `/shots/${id}`);
+    if (shot.versions[0]?.state === 'ready') break;
+    if (shot.versions[0]?.state === 'failed') throw new Error('The shot could not be read.');
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+  await call('PUT', `/shots/${id}/changes`, {
+    revision: 0,
+    label: 'Six changes',
+    body: { format: 'zesty-crow/changes', version: 1, changes: CHANGES },
+  });
+  return id;
+}
+
+/** Watches from the first moment of a page: own pixels, all read, tasks that are too long. */
+const WATCH = `
+  window.bench = { drawn: 0, ready: 0, first: 0, long: [] };
+  new PerformanceObserver((list) => {
+    for (const e of list.getEntries()) window.bench.long.push([e.startTime, e.duration]);
+  }).observe({ type: 'longtask', buffered: true });
+  new PerformanceObserver((list) => (window.bench.first ||= list.getEntries()[0].startTime))
+    .observe({ type: 'paint', buffered: true });
+  addEventListener('drawn', () => (window.bench.drawn ||= performance.now()));
+  addEventListener('settled', () => {
+    if (!document.querySelector('.stage-picture .reading')) window.bench.ready ||= performance.now();
+  });`;
+
+interface Opening {
+  drawn: number;
+  ready: number;
+  first: number;
+  long: [start: number, duration: number][];
+}
+
+async function open(driver: WebDriver, address: string): Promise<Opening> {
+  await driver.get('about:blank');
+  await driver.get(address);
+  const read = () => driver.executeScript<Opening>('return window.bench');
+  await driver.wait(async () => (await read()).ready > 0, 120_000, 'the picture was not read');
+  return read();
+}
+
+/** Drags the first slider and notes for each step when the first new pixels and all of them were drawn. */
+const DRAG = `
+  const [count, done] = [arguments[0], arguments[1]];
+  const handle = document.querySelector('.el-slider__button-wrapper');
+  const box = handle.getBoundingClientRect();
+  const y = box.top + box.height / 2;
+  const send = (target, type, x) =>
+    target.dispatchEvent(new MouseEvent(type, { bubbles: true, clientX: x, clientY: y, buttons: 1 }));
+  const rest = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
+  (async () => {
+    let x = box.left + box.width / 2;
+    send(handle, 'mousedown', x);
+    const steps = [];
+    for (let i = -5; i < count; i++) {
+      x += i % 20 < 10 ? 3 : -3;
+      let first = 0;
+      let last = 0;
+      const drawn = () => {
+        first ||= performance.now();
+        last = performance.now();
+      };
+      addEventListener('drawn', drawn);
+      const settled = new Promise((resolve) => addEventListener('settled', resolve, { once: true }));
+      const start = performance.now();
+      send(window, 'mousemove', x);
+      await settled;
+      removeEventListener('drawn', drawn);
+      if (i >= 0 && first) steps.push([first - start, last - start]);
+      await rest(20);
+    }
+    send(window, 'mouseup', x);
+    done(steps);
+  })();`;
+
+const quantile = (values: number[], q: number) =>
+  [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(values.length * q))]!;
+
+const MEMORY = `
+  const done = arguments[0];
+  performance.measureUserAgentSpecificMemory().then((m) => done(m.bytes), () => done(0));`;
+
+async function figuresOf(driver: WebDriver, address: string, times: number): Promise<Figure[]> {
+  const size = `${960 * times}x${540 * times}`;
+  const [pixels, ready] = GOALS[times] ?? [Infinity, undefined];
+  const cold = await open(driver, address);
+  const warm = [await open(driver, address), await open(driver, address), await open(driver, address)];
+  const middle = (pick: (o: Opening) => number) => quantile(warm.map(pick), 0.5);
+  const long = Math.max(0, ...warm.flatMap((o) => o.long.filter(([t]) => t > o.first).map(([, d]) => d)));
+  const ms = (name: string, value: number, goal: number | undefined, against: string): Figure => ({
+    name: `${size}: ${name}`,
+    value,
+    unit: 'ms',
+    ...(goal === undefined ? {} : { goal }),
+    better: 'less',
+    against,
+  });
+  const figures = [
+    ms(
+      'own pixels',
+      middle((o) => o.drawn),
+      pixels,
+      `navigation, warm; cold ${cold.drawn.toFixed(0)}`,
+    ),
+    ms(
+      'ready to pick',
+      middle((o) => o.ready),
+      ready,
+      `navigation, warm; cold ${cold.ready.toFixed(0)}`,
+    ),
+    ms('longest task after first paint', long, 100, 'three openings'),
+  ];
+  await driver.manage().setTimeouts({ script: 180_000 });
+  const steps = await driver.executeAsyncScript<[number, number][]>(DRAG, REPETITIONS);
+  const [first, all] = [steps.map((s) => s[0]), steps.map((s) => s[1])];
+  const against = `input event, ${steps.length} steps; median`;
+  figures.push(
+    ms(
+      'slider, first new pixels, p95',
+      quantile(first, 0.95),
+      50,
+      `${against} ${quantile(first, 0.5).toFixed(0)}`,
+    ),
+    ms('slider, whole change, p95', quantile(all, 0.95), 100, `${against} ${quantile(all, 0.5).toFixed(0)}`),
+  );
+  const memory = await driver.executeAsyncScript<number>(MEMORY);
+  if (memory)
+    figures.push({
+      name: `${size}: memory of the page`,
+      value: memory / (960 * 540 * times * times),
+      unit: 'B/pixel',
+      better: 'less',
+      against: `${(memory / 2 ** 20).toFixed(0)} MB, six changes`,
+    });
+  return figures;
+}
+
+const at = process.argv.indexOf('--sizes');
+const sizes = (at > 0 ? process.argv[at + 1]! : '1,2,4').split(',').map(Number);
+const application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-bench-')), {
+  SEED_DEMO: '0',
+});
+try {
+  const call = apiOf(application);
+  const figures: Figure[] = [];
+  for (const times of sizes) {
+    const id = await importShot(call, `table_${times}`, fileOf(repeatedDemo(times), 'zip'));
+    // Each size in a browser of its own, so that the first opening is a cold one.
+    const driver = await openBrowser(1280, 800);
+    try {
+      await (
+        driver as unknown as { sendDevToolsCommand(name: string, parameters: object): Promise<void> }
+      ).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source: WATCH });
+      figures.push(...(await figuresOf(driver, `${application.address}/shots/${id}/correct`, times)));
+    } finally {
+      await driver.quit();
+    }
+  }
+  report(figures);
+} finally {
+  await application.stop();
+}

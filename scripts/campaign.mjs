@@ -1,0 +1,36 @@
+// npm run campaign -- [FACTOR] [FOLDER]: what takes too long for every test. Properties are tried FACTOR times as often
+// as usual (1000 by default: hundreds of thousands of files and blocks), and all speeds are measured at full size. The
+// figures are written to FOLDER (by default .data/campaign) for machines.
+import { spawnSync } from 'node:child_process';
+import { mkdirSync } from 'node:fs';
+import { join, resolve } from 'node:path';
+import { HOUSE, buildBundles, say } from './steps.mjs';
+
+const [factor = '1000', folder = join(HOUSE, '.data/campaign')] = process.argv.slice(2);
+const FUZZED = ['kernels', 'formats/exr', 'idindex', 'masks', 'apply'];
+mkdirSync(folder, { recursive: true });
+buildBundles();
+
+const failed = [];
+function step(name, command, args, env = {}) {
+  say(`== ${name}`);
+  const { status } = spawnSync(command, args, {
+    cwd: HOUSE,
+    stdio: 'inherit',
+    env: { ...process.env, ...env },
+  });
+  if (status !== 0) failed.push(name);
+}
+const jest = ['--no-warnings', '--experimental-vm-modules', 'node_modules/jest/bin/jest.js'];
+const hours = String(24 * 3600 * 1000);
+step(
+  `Properties, ${factor} times as often`,
+  process.execPath,
+  [...jest, '--selectProjects', 'core', '--testTimeout', hours, '--', ...FUZZED],
+  { CAMPAIGN: factor },
+);
+const json = (name) => ['--json', resolve(folder, name)];
+step('Speeds', 'npx', ['tsx', 'core/bench/run.ts', ...json('bench.json')]);
+step('Speeds in the browser', 'npx', ['tsx', 'e2e/bench/browser.ts', ...json('browser.json')]);
+say(failed.length ? `Failed: ${failed.join(', ')}` : `All done. The figures are in ${folder}.`);
+process.exit(failed.length ? 1 : 0);
