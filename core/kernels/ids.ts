@@ -4,6 +4,7 @@
  */
 /** Coverage that has no ID counts from here on; less is rounding by the writer. */
 const LEAST_NOTHING: f32 = 0.004;
+const NO_SLOT: u64 = 1 << 40;
 /** Sums of coverage up to this are rounding. */
 const MOST_SUM: f32 = 1.01;
 
@@ -19,16 +20,21 @@ let runsOfAt: usize = 0;
 let pixelsAt: usize = 0;
 let coverageAt: usize = 0;
 let slots: u32 = 0;
+/** None at first: a number no 32-bit ID has. */
+let lastId: u64 = NO_SLOT;
+let lastSlot: u32 = 0;
 let runsAt: usize = 0;
 let runs: u32 = 0;
 let mostRuns: u32 = 0;
+/** Bytes from one array of the runs to the next. */
+let plane: usize = 0;
 let over: u32 = 0;
 let broken: u32 = 0;
 
 /**
  * @param table pairs of ID and slot + 1, `mask + 1` of them, zeroed
  * @param ids of each slot; `runsOf`, `pixels` (32 bits) and `coverage` (64 bits) as well
- * @param out runs: slot, pixel, length, coverage
+ * @param out arrays of `most` numbers each: slot, pixel, length and coverage of the runs
  */
 export function begin(
   table: usize,
@@ -48,7 +54,9 @@ export function begin(
   coverageAt = coverage;
   runsAt = out;
   mostRuns = most;
+  plane = 4 * <usize>most;
   slots = 0;
+  lastId = NO_SLOT;
   runs = 0;
   over = 0;
   broken = 0;
@@ -90,15 +98,18 @@ function slotOf(id: u32): u32 {
 
 /** Adds a run; of its pixels `again` were met in an earlier rank. */
 function add(id: u32, pixel: u32, length: u32, coverage: f32, again: u32): void {
-  const slot = slotOf(id);
+  // Neighbours are mostly of the same ID.
+  const slot = <u64>id == lastId ? lastSlot : slotOf(id);
+  lastId = <u64>id;
+  lastSlot = slot;
   store<u32>(runsOfAt + 4 * slot, load<u32>(runsOfAt + 4 * slot) + 1);
   store<u32>(pixelsAt + 4 * slot, load<u32>(pixelsAt + 4 * slot) + length - again);
   store<f64>(coverageAt + 8 * slot, load<f64>(coverageAt + 8 * slot) + <f64>length * <f64>coverage);
-  const out = runsAt + 16 * runs++;
+  const out = runsAt + 4 * runs++;
   store<u32>(out, slot);
-  store<u32>(out + 4, pixel);
-  store<u32>(out + 8, length);
-  store<f32>(out + 12, coverage);
+  store<u32>(out + plane, pixel);
+  store<u32>(out + 2 * plane, length);
+  store<f32>(out + 3 * plane, coverage);
 }
 
 /** True if the coverages of any of the 16 numbers from `p` on is above 0. */

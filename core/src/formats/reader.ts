@@ -1,4 +1,5 @@
 import type { Crew } from '../crew/work.ts';
+import type { BlockLines } from './exr/blocks.ts';
 import type { ExrImage } from './exr/types.ts';
 import type { ReadOptions } from './exr/read.ts';
 import type { ExrHeader } from './exr/types.ts';
@@ -20,4 +21,6 @@ export interface ImageReader {
   header(bytes: Uint8Array): ExrHeader;
   /** Reads pixels, the blocks shared by a crew that sees the bytes. */
   read(bytes: Uint8Array, crew: Crew, options?: ReadOptions): Promise<ExrImage>;
+  /** Its blocks of lines, for work that needs no whole planes. */
+  blocks(bytes: Uint8Array): Omit<BlockLines, 'wanted'>;
 }

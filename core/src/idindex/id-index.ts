@@ -67,8 +67,8 @@ export function indexOfRuns(runs: IdIndexRuns): IdIndex {
   };
 }
 
-/** Puts bands together; each has numbered its members by itself. */
-function join(width: number, height: number, bands: readonly RunsOfRows[]): IdIndex {
+/** Puts the bands of a frame together, {@link BAND} rows each; each has numbered its members by itself. */
+export function joinBands(width: number, height: number, bands: readonly RunsOfRows[]): IdIndex {
   const slots = new Map<number, number>();
   const total = bands.reduce((sum, b) => sum + b.slot.length, 0);
   const runs = {
@@ -126,12 +126,12 @@ export function buildIdIndex(
   const bands = Array.from({ length: Math.ceil(height / BAND) }, (_, b) =>
     runsOf(planes, ...rowsOfBand(b, height)),
   );
-  return join(width, height, bands);
+  return joinBands(width, height, bands);
 }
 
 /** The same by a crew. */
 export async function buildIdIndexBy(crew: Crew, planes: RankPlanes, signal?: AbortSignal): Promise<IdIndex> {
-  return join(planes.width, planes.height, await crew.share(runsOfBands, planes, { signal }));
+  return joinBands(planes.width, planes.height, await crew.share(runsOfBands, planes, { signal }));
 }
 
 /** IDs at a pixel by slot, with their coverage, largest first. Several ranks of one ID are one. */

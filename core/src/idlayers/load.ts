@@ -22,6 +22,8 @@ export interface DescribedLayer {
   sound: boolean;
   /** Channels from which it is decoded. */
   channels: readonly string[];
+  /** ID and coverage channels, rank by rank, where that is how the file holds it. */
+  ranks?: readonly { id: string; coverage: string }[];
   decode(channels: readonly ExrChannel[], size: { width: number; height: number }): RankPlanes;
 }
 
@@ -55,6 +57,7 @@ export function describeIdLayers(
       manifest,
       sound,
       channels: info.ranks.flatMap((r) => [r.id, r.coverage]),
+      ranks: info.ranks,
       decode: (channels, size) => decodeCryptomatte(info, channels, size),
     };
   });

@@ -53,14 +53,15 @@ const ROOM = 1 << 16;
 /** Twice as much at each try. */
 let room = ROOM;
 
-/** Runs of the rows `y0` to `y1` of an ID layer. */
+/** Runs of the rows `y0` to `y1` of an ID layer, whose planes begin with the row `firstRow`. */
 export function runsOfRows(
   planes: { width: number; ids: readonly Uint32Array[]; coverage: readonly Float32Array[] },
   y0: number,
   y1: number,
+  firstRow = 0,
 ): RunsOfRows {
   for (; ; room *= 2) {
-    const found = tryRuns(planes, y0, y1, room);
+    const found = tryRuns(planes, y0, y1, firstRow, room);
     if (found) return found;
   }
 }
@@ -69,10 +70,12 @@ function tryRuns(
   { width, ids, coverage }: Parameters<typeof runsOfRows>[0],
   y0: number,
   y1: number,
+  firstRow: number,
   most: number,
 ): RunsOfRows | undefined {
   const k = kernelOfIds();
   const count = width * (y1 - y0);
+  const from = width * (y0 - firstRow);
   const stride = 4 * count;
   const ranks = ids.length;
   const tableSize = 2 * most;
@@ -98,9 +101,9 @@ function tryRuns(
   let used = 0;
   for (let rank = 0; rank < ranks; rank++) {
     const at = coverageAt + used * stride;
-    new Float32Array(buffer, at, count).set(coverage[rank]!.subarray(y0 * width, y1 * width));
+    new Float32Array(buffer, at, count).set(coverage[rank]!.subarray(from, from + count));
     if (!k.anyPresent(at, count)) continue;
-    new Uint32Array(buffer, idsAt + used * stride, count).set(ids[rank]!.subarray(y0 * width, y1 * width));
+    new Uint32Array(buffer, idsAt + used * stride, count).set(ids[rank]!.subarray(from, from + count));
     used++;
   }
   memory.fill(0, table, table + 8 * tableSize);
@@ -113,24 +116,13 @@ function tryRuns(
   }
   const runs = k.runCount();
   const slots = k.slotCount();
-  const words = new Uint32Array(buffer, out, 4 * runs);
-  const floats = new Float32Array(buffer, out, 4 * runs);
-  const slot = new Uint32Array(runs);
-  const pixel = new Uint32Array(runs);
-  const length = new Uint32Array(runs);
-  const cover = new Float32Array(runs);
-  for (let i = 0, at = 0; i < runs; i++, at += 4) {
-    slot[i] = words[at]!;
-    pixel[i] = words[at + 1]!;
-    length[i] = words[at + 2]!;
-    cover[i] = floats[at + 3]!;
-  }
+  const words = (array: number) => new Uint32Array(buffer, out + 4 * most * array, runs).slice();
   return {
     rowStart,
-    slot,
-    pixel,
-    length,
-    coverage: cover,
+    slot: words(0),
+    pixel: words(1),
+    length: words(2),
+    coverage: new Float32Array(buffer, out + 12 * most, runs).slice(),
     ids: new Uint32Array(buffer, slotIds, slots).slice(),
     runsOf: new Uint32Array(buffer, runsOf, slots).slice(),
     pixelsOf: new Uint32Array(buffer, pixelsOf, slots).slice(),

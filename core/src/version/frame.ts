@@ -10,6 +10,7 @@ import { describeIdLayers, type DescribedLayer } from '../idlayers/load.ts';
 import type { RankPlanes } from '../idlayers/rank-planes.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { beautyPlanes, findBeauty, type BeautyChannels } from './beauty.ts';
+import { indexBlocksOf, indexOfBlocks, type IndexBlocks } from './index-blocks.ts';
 import { mergeHeaders, type MergedHeader } from './merge.ts';
 import type { OpenPicture } from './open-picture.ts';
 import { VersionError } from './version-error.ts';
@@ -113,10 +114,24 @@ export class Frame {
 
   /** Index of a sound ID layer. */
   async index(layer: DescribedLayer, options: ReadShare = {}): Promise<IdIndex> {
+    const blocks = this.blocksOf(layer);
+    if (blocks) return indexOfBlocks(this.crew, blocks, options);
     const names = new Set(layer.channels);
     const channels = await this.channels((name) => names.has(name), options);
     const { width, height } = this;
     return buildIdIndexBy(this.crew, layer.decode(channels, { width, height }), options.signal);
+  }
+
+  /** The blocks of the file that holds all ranks of a layer; undefined if they are spread, or of another kind. */
+  private blocksOf({ ranks }: DescribedLayer): IndexBlocks | undefined {
+    if (!ranks || ranks.length === 0) return undefined;
+    const files = new Set(
+      ranks.flatMap((r) => [r.id, r.coverage]).map((name) => this.merged.fileOf.get(name)),
+    );
+    const [number] = files;
+    if (files.size > 1 || number === undefined) return undefined;
+    const { reader, bytes } = this.parts[number]!;
+    return indexBlocksOf(reader.blocks(bytes), ranks);
   }
 
   /** Everything: all channels, ID layers, and members. */

@@ -1,6 +1,8 @@
-import { sample } from '../../test/fixtures/samples.ts';
+import { nodeCrew } from '../../node/crew.ts';
+import { sample, sampleBytes } from '../../test/fixtures/samples.ts';
 import { ExrError } from '../formats/exr/errors.ts';
 import { mergeImages } from './merge.ts';
+import { openFrame } from './open-frame.ts';
 import { openPicture } from './open-picture.ts';
 
 describe('files of one frame', () => {
@@ -39,5 +41,33 @@ describe('files of one frame', () => {
     expect(mergeImages([picture])).toBe(picture);
     expect(() => mergeImages([picture, sample('object_overscan.exr')])).toThrow(ExrError);
     expect(() => mergeImages([picture, sample('object_overscan.exr')])).toThrow('size of the picture');
+  });
+});
+
+describe('an index made while blocks are unpacked', () => {
+  test.each([
+    ['all.exr', 1],
+    ['all.exr', 3],
+    ['material_piz.exr', 1],
+    ['object_rle.exr', 1],
+    ['object_only_zips.exr', 1],
+    ['object_overscan.exr', 2],
+  ])('%s, with %i thread(s), is that of the whole planes', async (name, threads) => {
+    const { crew, end } = nodeCrew(threads);
+    const frame = await openFrame(
+      [{ role: 'picture', name, frame: null }],
+      undefined,
+      async () => {
+        const bytes = sampleBytes(name);
+        const shared = new Uint8Array(crew.allocate(bytes.length));
+        shared.set(bytes);
+        return shared;
+      },
+      { crew },
+    );
+    const whole = openPicture(sample(name)).cast;
+    for (const [i, layer] of frame.layers.entries())
+      expect(await frame.index(layer)).toEqual(whole[i]!.index);
+    await end();
   });
 });

@@ -1,7 +1,7 @@
 import type { Work } from '../../crew/work.ts';
 import { type Box2i, boxHeight } from '../../planes/box.ts';
 import { ByteReader } from './bytes.ts';
-import type { Zlib } from './compression/compression.ts';
+import type { PutLine, Zlib } from './compression/compression.ts';
 import { COMPRESSIONS } from './compression/registry.ts';
 import { ExrError } from './errors.ts';
 import { lineBytes, sampledColumns } from './layout.ts';
@@ -74,19 +74,26 @@ export function findBlocks(bytes: Uint8Array, header: ExrHeader, tableAt: number
   return spans;
 }
 
-/** Gets ready to unpack blocks; the function returned unpacks one. `plain` is plain code in place of the kernels. */
-export function blockUnpacker(input: BlocksInput, plain?: Zlib): (block: number) => void {
-  const { bytes, channels, dataWindow: box, spans, planes } = input;
+/** Blocks of a file, and which of its channels are wanted. */
+export interface BlockLines extends Omit<BlocksInput, 'planes'> {
+  wanted: readonly boolean[];
+}
+
+/** Lines that a block of the file's compression holds. */
+export const linesPerBlock = ({ compression }: Pick<BlocksInput, 'compression'>): number =>
+  compressionOf(compression).linesPerBlock;
+
+/**
+ * Gets ready to unpack blocks; the function returned unpacks one and hands out its lines. `plain` is plain code in
+ * place of the kernels.
+ */
+export function blockReader(
+  { bytes, channels, dataWindow: box, spans, wanted, ...input }: BlockLines,
+  plain?: Zlib,
+): (block: number, put: PutLine) => void {
   const compression = compressionOf(input.compression);
-  const wanted = planes.map((p) => p !== undefined);
-  const planeBytes = planes.map((p) => p && new Uint8Array(p.buffer, p.byteOffset, p.byteLength));
   const counts = channels.map((c) => sampledColumns(c, box) * BYTES_PER_SAMPLE[c.type]);
-  const firstRow = channels.map((c) => Math.ceil(box.yMin / c.ySampling));
-  const put = (channel: number, y: number, line: Uint8Array) => {
-    const row = Math.floor(y / channels[channel]!.ySampling) - firstRow[channel]!;
-    planeBytes[channel]?.set(line, row * counts[channel]!);
-  };
-  return (block) => {
+  return (block, put) => {
     const y = spans[3 * block]!;
     const from = spans[3 * block + 1]!;
     const data = bytes.subarray(from, from + spans[3 * block + 2]!);
@@ -105,10 +112,24 @@ export function blockUnpacker(input: BlocksInput, plain?: Zlib): (block: number)
     for (let line = y; line <= yLast; line++)
       for (let i = 0; i < channels.length; i++) {
         if (line % channels[i]!.ySampling !== 0) continue;
-        put(i, line, raw.subarray(at, at + counts[i]!));
+        if (wanted[i]) put(i, line, raw.subarray(at, at + counts[i]!));
         at += counts[i]!;
       }
   };
+}
+
+/** The same into planes of the whole picture. */
+export function blockUnpacker({ planes, ...input }: BlocksInput, plain?: Zlib): (block: number) => void {
+  const { channels, dataWindow: box } = input;
+  const read = blockReader({ ...input, wanted: planes.map((p) => p !== undefined) }, plain);
+  const planeBytes = planes.map((p) => p && new Uint8Array(p.buffer, p.byteOffset, p.byteLength));
+  const counts = channels.map((c) => sampledColumns(c, box) * BYTES_PER_SAMPLE[c.type]);
+  const firstRow = channels.map((c) => Math.ceil(box.yMin / c.ySampling));
+  const put: PutLine = (channel, y, line) => {
+    const row = Math.floor(y / channels[channel]!.ySampling) - firstRow[channel]!;
+    planeBytes[channel]?.set(line, row * counts[channel]!);
+  };
+  return (block) => read(block, put);
 }
 
 /** Unpacking as work that threads can share, a block a piece. */

@@ -1,5 +1,5 @@
 import type { Crew } from '../../crew/work.ts';
-import { blockUnpacker, findBlocks, unpackBlocks, type BlocksInput } from './blocks.ts';
+import { blockUnpacker, findBlocks, unpackBlocks, type BlockLines, type BlocksInput } from './blocks.ts';
 import type { Zlib } from './compression/compression.ts';
 import { ExrError } from './errors.ts';
 import { readHeader } from './header.ts';
@@ -51,6 +51,23 @@ function prepare(
     (choose?.(c) ?? true) ? newSamples(c, sizes[i]!, allocate) : undefined,
   );
   return { header, input: { bytes, channels, dataWindow, compression, spans, planes } };
+}
+
+/** The blocks of a file for whoever reads it line by line; the numbers of `spans` come in the order of the lines. */
+export function exrBlocks(bytes: Uint8Array): Omit<BlockLines, 'wanted'> {
+  const { header, end } = readHeader(bytes);
+  const { dataWindow, channels, compression } = header;
+  const spans = findBlocks(bytes, header, end);
+  const order = Array.from({ length: spans.length / 3 }, (_, i) => spans.subarray(3 * i, 3 * i + 3)).sort(
+    (a, b) => a[0]! - b[0]!,
+  );
+  return {
+    bytes,
+    channels,
+    dataWindow,
+    compression,
+    spans: Float64Array.from(order.flatMap((span) => [...span])),
+  };
 }
 
 const imageOf = (header: ExrHeader, { planes }: BlocksInput): ExrImage => ({

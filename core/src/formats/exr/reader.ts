@@ -1,6 +1,6 @@
 import type { ImageReader } from '../reader.ts';
 import { MAGIC } from './header.ts';
-import { readExrBy, readExrHeader } from './read.ts';
+import { exrBlocks, readExrBy, readExrHeader } from './read.ts';
 
 export const exrReader: ImageReader = {
   format: 'exr',
@@ -10,4 +10,5 @@ export const exrReader: ImageReader = {
   sniff: (head) => head.length >= 4 && new DataView(head.buffer, head.byteOffset).getInt32(0, true) === MAGIC,
   header: readExrHeader,
   read: (bytes, crew, options) => readExrBy(crew, bytes, options),
+  blocks: exrBlocks,
 };

@@ -1,0 +1,84 @@
+import type { Crew, ShareOptions, Work } from '../crew/work.ts';
+import { blockReader, linesPerBlock, type BlockLines } from '../formats/exr/blocks.ts';
+import type { PutLine } from '../formats/exr/compression/compression.ts';
+import { BAND, rowsOfBand } from '../idindex/band.ts';
+import { joinBands, type IdIndex } from '../idindex/id-index.ts';
+import { runsOfRows, type RunsOfRows } from '../kernels/ids.ts';
+import { boxHeight, boxWidth } from '../planes/box.ts';
+import { halfTable } from '../planes/half.ts';
+
+/** A file's blocks, and which of its channels hold the IDs and coverages of a layer, rank by rank. */
+export interface IndexBlocks extends BlockLines {
+  ranks: readonly { id: number; coverage: number }[];
+}
+
+/** The blocks of a layer; undefined where its ranks are not 32-bit IDs of every pixel. */
+export function indexBlocksOf(
+  blocks: Omit<BlockLines, 'wanted'>,
+  names: readonly { id: string; coverage: string }[],
+): IndexBlocks | undefined {
+  const { channels } = blocks;
+  const at = (name: string) => channels.findIndex((c) => c.name === name);
+  const ranks = names.map((r) => ({ id: at(r.id), coverage: at(r.coverage) }));
+  const plain = ranks.every(({ id, coverage }) =>
+    [channels[id], channels[coverage]].every((c) => c?.xSampling === 1 && c.ySampling === 1),
+  );
+  if (!plain || ranks.some((r) => channels[r.id]!.type !== 'float' || channels[r.coverage]!.type === 'uint'))
+    return undefined;
+  const used = new Set(ranks.flatMap((r) => [r.id, r.coverage]));
+  return { ...blocks, ranks, wanted: channels.map((_, i) => used.has(i)) };
+}
+
+/**
+ * Runs of an ID layer, made while its blocks are unpacked: a band of rows is unpacked into memory of the thread and
+ * forgotten, so that the layer never stands in memory as planes.
+ */
+export const runsOfBlocks: Work<IndexBlocks, RunsOfRows> = {
+  kind: 'id-blocks',
+  pieces: ({ dataWindow }) => Math.ceil(boxHeight(dataWindow) / BAND),
+  begin(input) {
+    const { ranks, dataWindow: box, channels } = input;
+    const width = boxWidth(box);
+    const height = boxHeight(box);
+    const lines = linesPerBlock(input);
+    const read = blockReader(input);
+    const plane = () => new Float32Array(width * BAND);
+    const coverage = ranks.map(plane);
+    const ids = ranks.map(() => new Uint32Array(width * BAND));
+    const idBytes = ids.map((p) => new Uint8Array(p.buffer));
+    const coverageBytes = coverage.map((p) => new Uint8Array(p.buffer));
+    /** What the lines of each channel are. */
+    const uses = channels.map((_, i) => ({
+      ids: idBytes.filter((_, r) => ranks[r]!.id === i),
+      coverage: ranks.flatMap((r, k) => (r.coverage === i ? [k] : [])),
+    }));
+    const values = halfTable();
+    return (band) => {
+      const [y0, y1] = rowsOfBand(band, height);
+      const put: PutLine = (channel, y, line) => {
+        const row = y - box.yMin - y0;
+        const use = uses[channel]!;
+        for (const target of use.ids) target.set(line, row * 4 * width);
+        for (const rank of use.coverage)
+          if (channels[channel]!.type === 'float') coverageBytes[rank]!.set(line, row * 4 * width);
+          else {
+            const halves = new Uint16Array(line.slice().buffer);
+            for (let x = 0; x < width; x++) coverage[rank]![row * width + x] = values[halves[x]!]!;
+          }
+      };
+      // A whole number of blocks makes a band.
+      for (let block = y0 / lines; block < Math.ceil(y1 / lines); block++) read(block, put);
+      return runsOfRows({ width, ids, coverage }, y0, y1, y0);
+    };
+  },
+};
+
+/** The index of an ID layer from its blocks, shared by a crew. */
+export async function indexOfBlocks(
+  crew: Crew,
+  blocks: IndexBlocks,
+  options: ShareOptions,
+): Promise<IdIndex> {
+  const bands = await crew.share(runsOfBlocks, blocks, options);
+  return joinBands(boxWidth(blocks.dataWindow), boxHeight(blocks.dataWindow), bands);
+}
