@@ -1,5 +1,13 @@
 import type { Finding } from '../findings/finding.ts';
+import type { ExrImage } from '../formats/exr/types.ts';
+import type { DescribedLayer } from '../idlayers/load.ts';
 import type { OpenPicture } from '../version/open-picture.ts';
+
+/** A frame as it is inspected: its header and ID indexes, without its pixels. */
+export type Inspected = Pick<OpenPicture, 'width' | 'height' | 'beauty' | 'cast' | 'findings'> & {
+  image: Pick<ExrImage, 'header'>;
+  layers: readonly DescribedLayer[];
+};
 
 /**
  * One thing that is looked at: one file a check in `checks/`, and one line in `registry.ts`. A check says what it looks
@@ -11,5 +19,5 @@ export interface Check {
   title: string;
   /** What it needs: one frame put together from its files. */
   scope: 'frame';
-  run(open: OpenPicture): Finding[];
+  run(open: Inspected): Finding[];
 }

@@ -3,7 +3,8 @@ import type { CastMember } from '../cast/cast.ts';
 import { idToHex } from '../idlayers/ids.ts';
 import type { Finding } from '../findings/finding.ts';
 import type { IdLayer } from '../idlayers/load.ts';
-import { openPicture, type OpenPicture } from '../version/open-picture.ts';
+import { openPicture } from '../version/open-picture.ts';
+import type { Inspected } from './check.ts';
 import { CHECKS } from './registry.ts';
 
 /** What a file is and holds, as `zesty-crow inspect --json` prints it. */
@@ -26,7 +27,7 @@ export interface Inspection {
 }
 
 /** Inspects an opened picture. */
-export function inspectOpen(open: OpenPicture): Inspection {
+export function inspectOpen(open: Inspected): Inspection {
   const { header } = open.image;
   return {
     width: open.width,

@@ -1,3 +1,4 @@
+import { things } from '../cast/cast.ts';
 import { outlineOfPaths, pass, planWith } from '../../test/fixtures/outlines.ts';
 import { GLASS, grouped, leftOf, material, renderFilm, sceneOf } from '../../test/fixtures/scenes.ts';
 import { readExr } from '../formats/exr/read.ts';
@@ -216,7 +217,11 @@ describe('what a render is asked for', () => {
     expect(open.image.channels.map((c) => c.name)).toEqual(
       expect.arrayContaining(['caught_shadow.Y', 'caught_reflection.R']),
     );
-    expect(open.cast[0]!.members.map((m) => m.name).sort()).toEqual(['jars/label', 'jars/lid']);
+    expect(
+      things(open.cast[0]!.members)
+        .map((m) => m.name)
+        .sort(),
+    ).toEqual(['jars/label', 'jars/lid']);
     expect(() => rendered(plan, { what: 'cut-out', who: [] })).toThrow('Choose some');
   });
 

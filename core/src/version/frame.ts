@@ -134,6 +134,17 @@ export class Frame {
     return indexBlocksOf(reader.blocks(bytes), ranks);
   }
 
+  /** Members of every sound layer, from indexes alone: header, names and areas, without the picture. */
+  async cast({ signal, onProgress }: ReadShare = {}): Promise<CastLayer[]> {
+    const sound = this.layers.filter((l) => l.sound);
+    const cast: CastLayer[] = [];
+    for (const layer of sound) {
+      cast.push(castOf(layer, await this.index(layer, { signal })));
+      onProgress?.(cast.length / sound.length);
+    }
+    return cast;
+  }
+
   /** Everything: all channels, ID layers, and members. */
   async all({ signal, onProgress }: ReadShare = {}): Promise<OpenPicture> {
     const { header, width, height, beauty, findings } = this;

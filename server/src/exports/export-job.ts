@@ -18,10 +18,13 @@ export const exportJob = defineJob<null>({
     if (!kind) throw new JobError('This kind of export is not known any more. Ask for it again.');
     progress(0.02, 'Reading the version');
     const open = await openVersion(pool, job.version_id!, settings.pictureMemory, input.frame);
-    signal.throwIfAborted();
+    const picture = await open.all({
+      signal,
+      onProgress: (done) => progress(0.02 + 0.28 * done, 'Reading the version'),
+    });
     progress(0.3, 'Computing');
     const notes: string[] = [];
-    const bytes = await kind.write(open, input, {
+    const bytes = await kind.write(picture, input, {
       zlib: nodeZlib,
       signal,
       crew: ownCrew(),

@@ -52,7 +52,7 @@ export const renderJob = defineJob<Rendered>({
     const roster = rosterOf(outline, plan);
     const under =
       request.what === 'patch' && base
-        ? (await openVersion(pool, base, settings.pictureMemory, frame)).image
+        ? (await (await openVersion(pool, base, settings.pictureMemory, frame)).all()).image
         : undefined;
     const started = performance.now();
     const rendered = await renderFrame(

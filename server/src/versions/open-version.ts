@@ -1,5 +1,5 @@
 import type { VersionSummary } from '../contract.ts';
-import { inspectOpen, openFrame, things, type Crew, type OpenPicture } from '@zesty-crow/core';
+import { inspectOpen, openFrame, things, type CastLayer, type Crew, type Frame } from '@zesty-crow/core';
 import { nodeCrew } from '@zesty-crow/core/node';
 import type { Pool } from '../database/pool.ts';
 import { filesOf, readFileBytes } from '../files/store.ts';
@@ -9,26 +9,34 @@ let crew: Crew | undefined;
 export const ownCrew = (): Crew => (crew ??= nodeCrew().crew);
 
 /**
- * Loads and decodes a frame of a version, the first one by default. Throws VersionError for files that cannot be used,
- * also for those that need more memory than `maxMemory` bytes.
+ * Opens a frame of a version, the first one by default; its pixels are read when they are asked for. Rejects with
+ * VersionError for files that cannot be used, also for those that need more memory than `maxMemory` bytes.
  */
 export async function openVersion(
   pool: Pool,
   versionId: string,
   maxMemory: number,
   frame?: number,
-): Promise<OpenPicture> {
-  const opened = await openFrame(
+): Promise<Frame> {
+  return openFrame(
     await filesOf(pool, { versionId }),
     frame,
     (file) => readFileBytes(pool, file, (bytes) => ownCrew().allocate(bytes)),
     { maxMemory, crew: ownCrew() },
   );
-  return opened.all();
 }
 
-export function summarise(open: OpenPicture): VersionSummary {
-  const inspection = inspectOpen(open);
+/** What is told of a version: its first frame with its members. */
+export function summarise(frame: Frame, cast: CastLayer[]): VersionSummary {
+  const inspection = inspectOpen({
+    image: frame,
+    width: frame.width,
+    height: frame.height,
+    ...(frame.beauty ? { beauty: frame.beauty } : {}),
+    layers: frame.layers,
+    cast,
+    findings: [...frame.findings],
+  });
   return {
     layers: inspection.idLayers.map(({ members, ...l }) => ({
       ...l,
@@ -37,6 +45,6 @@ export function summarise(open: OpenPicture): VersionSummary {
     findings: inspection.findings,
     channels: inspection.channels.length,
     compression: inspection.compression,
-    hasPicture: open.beauty !== undefined,
+    hasPicture: frame.beauty !== undefined,
   };
 }

@@ -22,11 +22,11 @@ export const readVersionJob = defineJob<Read>({
   lane: 'short',
   minutes: 20,
 
-  async run(job, { pool, settings, progress }) {
+  async run(job, { pool, settings, progress, signal }) {
     const versionId = job.version_id!;
     progress(0.1, 'Reading the file');
     const open = await openVersion(pool, versionId, settings.pictureMemory);
-    progress(0.8, 'Making the preview');
+    progress(0.3, 'Making the preview');
     const files = await filesOf(pool, { versionId });
     const [first] = frameNumbers(files);
     const home = {
@@ -37,12 +37,15 @@ export const readVersionJob = defineJob<Read>({
       sums: sumsOf(files, first),
       limit: settings.preparedLimit,
     };
-    await keepPreviews(home, open.planes, job.id);
-    progress(0.9, 'Keeping the ID index');
-    for (const layer of open.cast) await keepLayer(home, layer, true);
+    await keepPreviews(home, await open.picture({ signal }), job.id);
+    const cast = await open.cast({
+      signal,
+      onProgress: (share) => progress(0.4 + 0.5 * share, 'Reading the IDs'),
+    });
+    for (const layer of cast) await keepLayer(home, layer, true);
     return {
-      message: `Read: ${open.cast.length} ID layer(s)`,
-      details: { width: open.width, height: open.height, summary: summarise(open) },
+      message: `Read: ${cast.length} ID layer(s)`,
+      details: { width: open.width, height: open.height, summary: summarise(open, cast) },
     };
   },
 

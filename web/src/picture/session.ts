@@ -103,6 +103,9 @@ const EMPTY_VIEW: ViewState = {
  */
 export class PictureSession {
   private view: ViewState = EMPTY_VIEW;
+  /** What waits for the computation that is under way: masks are changed in place, and other threads read them. */
+  private next: ViewState | undefined;
+  private arrived: CastLayer[] = [];
   private open_: Open | undefined;
   private events: PictureEvents | undefined;
   private readonly crew: Crew;
@@ -112,6 +115,8 @@ export class PictureSession {
   private layersKnown = new Set<() => void>();
   private swatches: Swatches = {};
   private staleSwatches = new Set<string>();
+  /** What each change was when its swatch was asked for. */
+  private readonly swatchKeys = new Map<string, string>();
   private failures: Failure[] = [];
   private opening = new AbortController();
 
@@ -156,6 +161,7 @@ export class PictureSession {
   /** Replaces what was open. */
   private take(frame: Frame, planes: RgbPlanes): void {
     this.computing?.abort.abort();
+    this.arrived = [];
     const cast: CastLayer[] = [];
     const stack = new ChangeStack(planes, cast, { allocate: (bytes) => this.crew.allocate(bytes) });
     const sound = frame.layers.filter((l) => l.sound);
@@ -174,6 +180,7 @@ export class PictureSession {
       dimmed: new Uint8Array(count),
     };
     this.swatches = {};
+    this.swatchKeys.clear();
     const opened: Opened = {
       width: frame.width,
       height: frame.height,
@@ -185,6 +192,8 @@ export class PictureSession {
     };
     this.events!.opened(opened);
     this.begun = performance.now();
+    if (this.next) this.view = this.next;
+    this.next = undefined;
     this.follow(undefined, this.view);
     void this.pump();
   }
@@ -195,9 +204,9 @@ export class PictureSession {
     stored: (layer: string) => Promise<IdIndex | undefined>,
   ): Promise<void> {
     const open = this.open_!;
+    // The picture comes first.
+    await this.rest();
     while (open.coming.size > 0) {
-      // The picture comes first.
-      await this.rest();
       signal.throwIfAborted();
       const named = this.view.changes.flatMap((c) => c.who.map((p) => p.layer));
       const name =
@@ -207,14 +216,20 @@ export class PictureSession {
       try {
         const index = (await stored(name)) ?? (await open.frame.index(layer, { signal }));
         signal.throwIfAborted();
-        this.addLayer(open, castOf(layer, index));
+        this.arrived.push(castOf(layer, index));
+        void this.pump();
+        // Taken when nothing is being computed; a hand on a slider may keep it busy, and the next layer need not wait.
+        while (open.coming.has(name)) {
+          await breathe();
+          signal.throwIfAborted();
+        }
       } catch (error) {
         signal.throwIfAborted();
         open.coming.delete(name);
         this.events!.layerFailed(name, error instanceof Error ? error.message : String(error));
+        for (const known of this.layersKnown) known();
+        this.layersKnown.clear();
       }
-      for (const known of this.layersKnown) known();
-      this.layersKnown.clear();
     }
   }
 
@@ -233,6 +248,7 @@ export class PictureSession {
   }
 
   private addLayer(open: Open, layer: CastLayer): void {
+    if (!open.coming.has(layer.name)) return;
     open.cast.push(layer);
     // In the order of the file, whichever came first.
     const order = open.frame.layers.map((l) => l.name);
@@ -245,15 +261,14 @@ export class PictureSession {
     this.updateStack(open);
     if (this.view.layer === layer.name && this.view.look === 'ids') open.toShow.view.fill(1);
     this.maskMoved(open);
-    void this.pump();
+    for (const known of this.layersKnown) known();
+    this.layersKnown.clear();
   }
 
   /** Shows it like this from now on. */
   show(view: ViewState): void {
-    const last = this.view;
-    this.view = view;
+    this.next = view;
     this.begun = performance.now();
-    this.follow(last, view);
     if (this.computing && performance.now() - this.computing.since > PATIENCE) this.computing.abort.abort();
     void this.pump();
   }
@@ -279,8 +294,11 @@ export class PictureSession {
     // A change waits until all layers that it names are there: half of its mask would be another mask.
     const ready = changes.filter((c) => c.who.every((p) => !open.coming.has(p.layer)));
     for (const tile of open.stack.update(ready, openChange)) open.toCompute[tile] = 1;
-    for (const c of changes)
-      if (!(c.id in this.swatches) || c.id === openChange) this.staleSwatches.add(c.id);
+    for (const c of changes) {
+      const key = JSON.stringify([c.on, c.who, c.corrections]);
+      if (this.swatchKeys.get(c.id) !== key || c.id === openChange) this.staleSwatches.add(c.id);
+      this.swatchKeys.set(c.id, key);
+    }
   }
 
   /** The open change's mask is another one: dimming, outline and looks at masks follow. */
@@ -319,6 +337,7 @@ export class PictureSession {
     try {
       for (;;) {
         const open = this.open_;
+        this.takeNext(open);
         if (!open || !this.due(open)) break;
         if (open.toCompute.includes(1)) await this.compute(open);
         else await this.showDue(open);
@@ -328,6 +347,18 @@ export class PictureSession {
       this.pumping = false;
     }
     if (this.open_) this.settle(this.open_);
+  }
+
+  /** Takes the newest view and the layers that have come; nothing is being computed now. */
+  private takeNext(open: Open | undefined): void {
+    const last = this.view;
+    if (this.next) {
+      this.view = this.next;
+      this.next = undefined;
+      this.follow(last, this.view);
+    }
+    const layers = this.arrived.splice(0);
+    if (open) for (const layer of layers) this.addLayer(open, layer);
   }
 
   /** Tiles marked in `due`, those on the screen first, from its middle outwards. */
