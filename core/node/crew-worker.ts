@@ -4,6 +4,6 @@ import { serveHand } from '../src/crew/hands.ts';
 import { WORKS } from '../src/version/works.ts';
 
 serveHand(WORKS, {
-  post: (message) => parentPort!.postMessage(message),
+  post: (message, given) => parentPort!.postMessage(message, given),
   listen: (on) => parentPort!.on('message', on),
 });

@@ -3,7 +3,8 @@ import type { AnyWork, Crew, ShareOptions, Work } from './work.ts';
 
 /** A line to another thread, however it is made. */
 export interface Port {
-  post(message: unknown): void;
+  /** `given` are buffers that go over to the other side, without a copy. */
+  post(message: unknown, given?: ArrayBuffer[]): void;
   listen(on: (message: unknown) => void): void;
 }
 /** The line to a hand, which may end by itself. */
@@ -29,6 +30,16 @@ interface Done {
 
 const CALLED_OFF = 2 ** 30;
 
+/** Memory of what pieces have told: arrays in a record. Nobody here needs it any more. */
+function buffersOf(told: Done['told']): ArrayBuffer[] {
+  const buffers = new Set<ArrayBuffer>();
+  for (const [, result] of told)
+    if (typeof result === 'object' && result !== null)
+      for (const value of Object.values(result))
+        if (ArrayBuffer.isView(value) && value.buffer instanceof ArrayBuffer) buffers.add(value.buffer);
+  return [...buffers];
+}
+
 /** The other thread's side: takes pieces of what is ordered until there are none. */
 export function serveHand(kinds: readonly AnyWork[], port: Port): void {
   port.listen((message) => {
@@ -43,7 +54,7 @@ export function serveHand(kinds: readonly AnyWork[], port: Port): void {
       Atomics.store(next, 0, CALLED_OFF);
       done.failed = piece;
     }
-    port.post(done);
+    port.post(done, buffersOf(done.told));
   });
 }
 

@@ -3,6 +3,6 @@ import { serveHand } from '@zesty-crow/core/crew';
 import { WORKS } from '@zesty-crow/core/version';
 
 serveHand(WORKS, {
-  post: (message) => self.postMessage(message),
+  post: (message, given = []) => self.postMessage(message, given),
   listen: (on) => self.addEventListener('message', (e) => on(e.data)),
 });

@@ -297,7 +297,7 @@ describe('nothing hangs', () => {
         crew: {
           ...alone,
           share: (work, input, options) =>
-            work.kind === 'id-runs'
+            work.kind === 'id-blocks'
               ? Promise.reject(new Error('There is no memory left.'))
               : alone.share(work, input, options),
         },
