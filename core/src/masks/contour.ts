@@ -1,5 +1,5 @@
 import { TILE } from '../planes/tiles.ts';
-import type { TileMask } from './tile-mask.ts';
+import { TileMask } from './tile-mask.ts';
 
 /** Segments end to end, in memory that grows. */
 class Segments {
@@ -83,8 +83,39 @@ export function contourSegments(
   return out.done();
 }
 
-/** The same of a mask in tiles; tiles that are the same all over cost next to nothing. */
-export function maskContour(mask: TileMask): Float32Array<ArrayBuffer> {
+/** A mask at a part of its size: of each square of 2^level pixels the most, so that thin things are not lost. */
+function reducedMask(mask: TileMask, level: number): TileMask {
+  const step = 2 ** level;
+  const { width, height } = mask.size;
+  const out = new TileMask({ width: Math.ceil(width / step), height: Math.ceil(height / step) });
+  const side = TILE / step;
+  for (let t = 0; t < mask.tileCount; t++) {
+    const from = mask.tile(t);
+    if (!from) continue;
+    const [x0, y0] = [(t % mask.tilesX) * side, Math.floor(t / mask.tilesX) * side];
+    const at = Math.floor(y0 / TILE) * out.tilesX + Math.floor(x0 / TILE);
+    const to = out.tile(at) ?? out.cleared(at);
+    for (let y = 0; y < TILE; y++) {
+      const row = ((y0 + (y >> level)) % TILE) * TILE + (x0 % TILE);
+      for (let x = 0; x < TILE; x++) {
+        const v = from[y * TILE + x]!;
+        if (v > to[row + (x >> level)]!) to[row + (x >> level)] = v;
+      }
+    }
+  }
+  return out;
+}
+
+/**
+ * The same of a mask in tiles; tiles that are the same all over cost next to nothing.
+ * @param level halvings, 0 to 6: from afar an outline of every pixel is more than can be seen, or drawn in time
+ */
+export function maskContour(mask: TileMask, level = 0): Float32Array<ArrayBuffer> {
+  if (level > 0) {
+    const segments = maskContour(reducedMask(mask, level));
+    for (let i = 0; i < segments.length; i++) segments[i]! *= 2 ** level;
+    return segments;
+  }
   const out = new Segments();
   const { tilesX, tilesY, size } = mask;
   const side = TILE + 1;

@@ -315,6 +315,25 @@ describe('contours', () => {
       expect(key(maskContour(mask))).toEqual(key(whole));
     }
   });
+  test('from afar an outline has fewer segments and stays where it was, thin things too', () => {
+    const mask = new TileMask({ width: 300, height: 200 });
+    for (let t = 0; t < mask.tileCount; t++) {
+      const { x0, y0, x1, y1 } = tileBounds(t, mask.tilesX, 300, 200);
+      const tile = mask.cleared(t);
+      for (let y = y0; y < y1; y++)
+        for (let x = x0; x < x1; x++)
+          if (Math.hypot(x - 120, y - 90) < 60 || x === 250) tile[(y - y0) * TILE + x - x0] = 1;
+    }
+    const [near, far] = [maskContour(mask), maskContour(mask, 2)];
+    expect(far.length).toBeLessThan(near.length / 2.5);
+    let onStem = 0;
+    for (let i = 0; i < far.length; i += 2) {
+      const [x, y] = [far[i]!, far[i + 1]!];
+      if (Math.abs(x - 250.5) < 6) onStem++;
+      else expect(Math.abs(Math.hypot(x - 120.5, y - 90.5) - 60)).toBeLessThan(6);
+    }
+    expect(onStem).toBeGreaterThan(20);
+  });
   // One segment in each of the ten cells around the border, none within.
   test('a mask that fills the picture is outlined along its border', () => {
     expect(contourSegments(new Float32Array(6).fill(1), 3, 2).length / 4).toBe(10);

@@ -73,6 +73,7 @@ const show = () =>
       dim: view.showPicks && view.look === 'picture' && changes.open !== undefined,
     },
     visible: visible.value,
+    scale: (zoomPercent.value / 100) * devicePixelRatio,
   });
 watch(
   [
@@ -85,6 +86,7 @@ watch(
     () => view.divider === undefined,
     () => view.showPicks,
     visible,
+    () => Math.floor(Math.log2(zoomPercent.value)),
   ],
   show,
   { deep: true },

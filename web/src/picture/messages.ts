@@ -85,6 +85,8 @@ export interface ViewState {
   wanted: { before: boolean; dim: boolean };
   /** The part of the picture that is on the screen, in its pixels: it is computed first. */
   visible: Area | undefined;
+  /** Screen pixels a picture pixel: outlines are made as fine as they are seen. */
+  scale: number;
 }
 
 export interface Swatches {
@@ -110,11 +112,12 @@ export interface PictureEvents {
   tiles(surface: Surface, tiles: ShownTile[]): void;
   /** All that was asked for has been computed. */
   settled(result: {
-    swatches: Swatches;
     missing: { [changeId: string]: number };
     failures: Failure[];
     milliseconds: number;
   }): void;
+  /** Mean colours under the masks, once nothing has moved for a moment. */
+  swatches(swatches: Swatches): void;
   outline(segments: Float32Array): void;
 }
 

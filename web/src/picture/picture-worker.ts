@@ -51,6 +51,7 @@ const api = {
           ),
         ),
       settled: (result) => void events.settled(result),
+      swatches: (swatches) => void events.swatches(swatches),
       outline: (segments) =>
         void events.outline(Comlink.transfer(segments, [segments.buffer as ArrayBuffer])),
     }),

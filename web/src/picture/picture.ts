@@ -116,11 +116,11 @@ export const usePicture = defineStore('picture', () => {
       }),
       tiles: heard((surface, tiles) => sink(surface, tiles)),
       settled: heard((result) => {
-        swatches.value = result.swatches;
         missing.value = result.missing;
         failures.value = result.failures;
         settledCount.value++;
       }),
+      swatches: heard((next) => (swatches.value = next)),
       outline: heard((segments) => (outline.value = segments)),
     };
   };

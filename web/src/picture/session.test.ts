@@ -55,6 +55,7 @@ const view = (more: Partial<ViewState> = {}): ViewState => ({
   layer: 'CryptoObject',
   wanted: { before: false, dim: false },
   visible: undefined,
+  scale: 1,
   ...more,
 });
 
@@ -89,8 +90,8 @@ function sessionOf(files: Record<string, Uint8Array>, env: Partial<SessionEnv> =
     settled(result) {
       told.settled++;
       told.failures = result.failures;
-      told.swatches = result.swatches;
     },
+    swatches: (swatches) => void (told.swatches = swatches),
     outline: () => undefined,
   };
   const session = new PictureSession({

@@ -48,6 +48,8 @@ const DIMMED = 115;
 const SLICE = 10;
 /** A computation that has run this long gives way to a newer view; a shorter one is worth ending. */
 const PATIENCE = 45;
+/** So long nothing must have moved before swatches are computed, in milliseconds. */
+const REST = 120;
 const SURFACES: readonly Surface[] = ['view', 'before', 'dim'];
 
 /** What a session needs of the place where it runs. */
@@ -94,6 +96,7 @@ const EMPTY_VIEW: ViewState = {
   layer: undefined,
   wanted: { before: false, dim: false },
   visible: undefined,
+  scale: 1,
 };
 
 /**
@@ -117,6 +120,7 @@ export class PictureSession {
   private staleSwatches = new Set<string>();
   /** What each change was when its swatch was asked for. */
   private readonly swatchKeys = new Map<string, string>();
+  private resting: ReturnType<typeof setTimeout> | undefined;
   private failures: Failure[] = [];
   private opening = new AbortController();
 
@@ -286,7 +290,9 @@ export class PictureSession {
       toShow.view.fill(1);
       toShow.before.fill(1);
     }
-    if (last?.openChange !== now.openChange || whoOf(last) !== whoOf(now)) this.maskMoved(open);
+    const moved = last?.openChange !== now.openChange || whoOf(last) !== whoOf(now);
+    if (moved) this.maskMoved(open);
+    else if (last && levelAt(last.scale) !== levelAt(now.scale)) this.tellOutline(open);
   }
 
   private updateStack(open: Open): void {
@@ -310,7 +316,12 @@ export class PictureSession {
       open.dimmed[t] = has;
     }
     if (this.view.look === 'mask' || this.view.look === 'cutout') open.toShow.view.fill(1);
-    this.events!.outline(mask ? maskContour(mask) : new Float32Array(0));
+    this.tellOutline(open);
+  }
+
+  private tellOutline(open: Open): void {
+    const mask = open.stack.mask(this.view.openChange);
+    this.events!.outline(mask ? maskContour(mask, levelAt(this.view.scale)) : new Float32Array(0));
   }
 
   // ---- computing
@@ -469,19 +480,27 @@ export class PictureSession {
       const lost = open.coming.size > 0 ? 0 : open.stack.missing(id).length;
       if (lost) missing[id] = lost;
     }
-    for (const id of this.staleSwatches) {
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => void this.refreshSwatches(open), REST);
+    this.events!.settled({
+      missing,
+      failures: this.failures,
+      milliseconds: performance.now() - this.begun,
+    });
+  }
+
+  /** Mean colours under masks that moved: nobody reads them while a value is being dragged. */
+  private async refreshSwatches(open: Open): Promise<void> {
+    for (const id of [...this.staleSwatches]) {
+      if (this.pumping || this.open_ !== open) return;
       const mask = open.stack.mask(id);
       if (!mask) continue;
       const means = meanUnder(mask, [open.planes, open.stack.result]);
       this.swatches[id] = means && { before: css(means[0]!), after: css(means[1]!) };
       this.staleSwatches.delete(id);
+      await breathe();
     }
-    this.events!.settled({
-      swatches: { ...this.swatches },
-      missing,
-      failures: this.failures,
-      milliseconds: performance.now() - this.begun,
-    });
+    if (this.open_ === open) this.events!.swatches({ ...this.swatches });
   }
 
   // ---- questions
@@ -502,7 +521,9 @@ export class PictureSession {
     if (query.ask === 'probe') return this.probe(open, query.x, query.y);
     const layer = open.cast.find((l) => l.name === query.layer);
     if (!layer) return none(query);
-    return query.ask === 'membersAlong' ? along(open, layer, query) : outlineOf(layer, query.id);
+    return query.ask === 'membersAlong'
+      ? along(open, layer, query)
+      : outlineOf(layer, query.id, levelAt(this.view.scale));
   }
 
   private probe(open: Open, x: number, y: number): Probe | undefined {
@@ -524,11 +545,15 @@ export class PictureSession {
   close(): void {
     this.opening.abort(new ClosedError('The picture was closed.'));
     this.computing?.abort.abort();
+    clearTimeout(this.resting);
     this.open_ = undefined;
     for (const known of this.layersKnown) known();
     this.layersKnown.clear();
   }
 }
+
+/** Halvings of a picture that is drawn at a scale. */
+const levelAt = (scale: number) => Math.min(4, Math.max(0, Math.floor(Math.log2(1 / scale))));
 
 const css = (rgb: readonly number[]) => `rgb(${rgb.map((v) => Math.round(displayByte(v))).join(' ')})`;
 
@@ -563,4 +588,5 @@ function along(
 }
 
 /** Outline of one member, for showing what a click would take. */
-const outlineOf = (layer: CastLayer, id: number): Float32Array => maskContour(maskOfMember(layer.index, id));
+const outlineOf = (layer: CastLayer, id: number, level: number): Float32Array =>
+  maskContour(maskOfMember(layer.index, id), level);

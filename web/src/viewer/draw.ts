@@ -41,17 +41,14 @@ export function drawViewer(
   const { surfaces, place, density } = scene;
   context.setTransform(density, 0, 0, density, 0, 0);
   context.clearRect(0, 0, width, height);
-  // Close up, pixels are shown as they are; from afar they are averaged.
+  // Close up, pixels are shown as they are; from afar they were averaged before.
   context.imageSmoothingEnabled = place.k * density < 1.5;
-  context.imageSmoothingQuality = 'medium';
-  const picture = (surface: 'view' | 'before' | 'dim') =>
-    context.drawImage(
-      surfaces.canvas(surface),
-      place.x,
-      place.y,
-      surfaces.width * place.k,
-      surfaces.height * place.k,
-    );
+  context.imageSmoothingQuality = 'low';
+  const picture = (surface: 'view' | 'before' | 'dim') => {
+    const { canvas, step } = surfaces.canvas(surface, place.k * density);
+    const scale = step * place.k;
+    context.drawImage(canvas, place.x, place.y, canvas.width * scale, canvas.height * scale);
+  };
 
   picture(scene.before === true ? 'before' : 'view');
   if (typeof scene.before === 'number') {
