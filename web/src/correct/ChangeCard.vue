@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElCheckbox, ElSwitch } from 'element-plus';
 import { GripVertical, Trash2 } from '@lucide/vue';
+import { useResizeObserver } from '@vueuse/core';
 import { computed, nextTick, ref, watch } from 'vue';
 import { correctionOf, type Change } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
@@ -31,6 +32,15 @@ watch(
   () => void nextTick(grow),
   { immediate: true },
 );
+
+// As many lines as there are at this width; a column that is still opening is no width to go by.
+let measured = 0;
+useResizeObserver(words, ([entry]) => {
+  const width = entry?.contentRect.width ?? 0;
+  if (width === measured) return;
+  measured = width;
+  grow();
+});
 
 // A card made just now is waiting for the client's words.
 watch(

@@ -32,6 +32,6 @@ export const correctedExr = corrected(
 export const correctedExrHalf = corrected(
   'corrected-exr-half',
   'Corrected picture, EXR half',
-  'The picture in 16 bits, which takes half the room of float; all other channels are kept as they are.',
+  'The picture in 16 bits; all other channels are kept as they are.',
   'half',
 );
