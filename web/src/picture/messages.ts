@@ -110,6 +110,8 @@ export interface PictureEvents {
   /** A layer will not come. */
   layerFailed(name: string, message: string): void;
   tiles(surface: Surface, tiles: ShownTile[]): void;
+  /** Computing has failed as a whole; the message is for people. */
+  problem(message: string): void;
   /** All that was asked for has been computed. */
   settled(result: {
     missing: { [changeId: string]: number };

@@ -50,6 +50,7 @@ const api = {
             tiles.map((t) => t.data.buffer),
           ),
         ),
+      problem: (message) => void events.problem(message),
       settled: (result) => void events.settled(result),
       swatches: (swatches) => void events.swatches(swatches),
       outline: (segments) =>

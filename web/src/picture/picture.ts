@@ -115,6 +115,7 @@ export const usePicture = defineStore('picture', () => {
           };
       }),
       tiles: heard((surface, tiles) => sink(surface, tiles)),
+      problem: heard((message) => (problem.value = message)),
       settled: heard((result) => {
         missing.value = result.missing;
         failures.value = result.failures;

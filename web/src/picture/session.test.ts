@@ -91,6 +91,7 @@ function sessionOf(files: Record<string, Uint8Array>, env: Partial<SessionEnv> =
       told.settled++;
       told.failures = result.failures;
     },
+    problem: (message) => void told.failed.push(message),
     swatches: (swatches) => void (told.swatches = swatches),
     outline: () => undefined,
   };
@@ -315,6 +316,41 @@ describe('nothing hangs', () => {
     await rest();
     expect(told.failed).toEqual([]);
   });
+});
+
+test('computing that fails as a whole is told, and the session goes on', async () => {
+  let broken = true;
+  const { session, events, told, rest } = sessionOf(
+    { a: sampleBytes('all.exr') },
+    {
+      crew: {
+        ...alone,
+        share: (work, input, options) =>
+          work.kind === 'tiles' && broken
+            ? Promise.reject(new Error('There is no memory left.'))
+            : alone.share(work, input, options),
+      },
+    },
+  );
+  session.show(view({ changes: CHANGES }));
+  await session.open({ files: [file('a')] }, undefined, events);
+  await rest();
+  expect(told.failed).toContain('There is no memory left.');
+  broken = false;
+  const moved = [change('bees', 'bees/*', 2), ...CHANGES.slice(1)];
+  session.show(view({ changes: moved, openChange: 'bees' }));
+  await rest();
+  const { image } = await exported('all.exr', sampleBytes('all.exr'), moved);
+  const red = image.channels.find((c) => c.name === 'R')!.data;
+  let seen = 0;
+  for (let y = 0; y < 360; y += 2)
+    for (let x = 0; x < 640; x += 2) {
+      const { after, layers } = (await session.ask({ ask: 'probe', x, y })) as Probe;
+      if (!layers[0]!.ids[0]?.name.startsWith('bees/')) continue;
+      seen++;
+      expect(floatsToHalves(after)[0]).toBe(red[y * 640 + x]);
+    }
+  expect(seen).toBeGreaterThan(20);
 });
 
 test('with several threads the same is seen', async () => {

@@ -118,9 +118,10 @@ export class PictureSession {
   private layersKnown = new Set<() => void>();
   private swatches: Swatches = {};
   private staleSwatches = new Set<string>();
-  /** What each change was when its swatch was asked for. */
-  private readonly swatchKeys = new Map<string, string>();
+  /** What each change was when it was last looked at. */
+  private readonly changeKeys = new Map<string, string>();
   private resting: ReturnType<typeof setTimeout> | undefined;
+  /** Corrections that could not be computed, until their change is another one. */
   private failures: Failure[] = [];
   private opening = new AbortController();
 
@@ -164,6 +165,7 @@ export class PictureSession {
 
   /** Replaces what was open. */
   private take(frame: Frame, planes: RgbPlanes): void {
+    const last = this.open_;
     this.computing?.abort.abort();
     this.arrived = [];
     const cast: CastLayer[] = [];
@@ -180,11 +182,13 @@ export class PictureSession {
       coming: new Set(sound.map((l) => l.name)),
       bytes: new Uint8Array(this.crew.allocate(count * 4 * TILE_PIXELS)),
       toCompute: new Uint8Array(count),
-      toShow: { view: all(), before: all(), dim: all() },
-      dimmed: new Uint8Array(count),
+      // Dimming begins as it is everywhere without a mask; what a frame before has undimmed is to be dimmed again.
+      toShow: { view: all(), before: all(), dim: new Uint8Array(count) },
+      dimmed: last?.dimmed.length === count ? last.dimmed : new Uint8Array(count),
     };
     this.swatches = {};
-    this.swatchKeys.clear();
+    this.changeKeys.clear();
+    this.failures = [];
     const opened: Opened = {
       width: frame.width,
       height: frame.height,
@@ -302,9 +306,12 @@ export class PictureSession {
     for (const tile of open.stack.update(ready, openChange)) open.toCompute[tile] = 1;
     for (const c of changes) {
       const key = JSON.stringify([c.on, c.who, c.corrections]);
-      if (this.swatchKeys.get(c.id) !== key || c.id === openChange) this.staleSwatches.add(c.id);
-      this.swatchKeys.set(c.id, key);
+      const edited = this.changeKeys.get(c.id) !== key;
+      if (edited || c.id === openChange) this.staleSwatches.add(c.id);
+      if (edited) this.failures = this.failures.filter((f) => f.changeId !== c.id);
+      this.changeKeys.set(c.id, key);
     }
+    this.failures = this.failures.filter((f) => changes.some((c) => c.id === f.changeId));
   }
 
   /** The open change's mask is another one: dimming, outline and looks at masks follow. */
@@ -354,6 +361,10 @@ export class PictureSession {
         else await this.showDue(open);
         await breathe();
       }
+    } catch (error) {
+      // Nothing is tried again by itself: it would fail again.
+      this.open_?.toCompute.fill(0);
+      this.events?.problem(error instanceof Error ? error.message : String(error));
     } finally {
       this.pumping = false;
     }
@@ -421,8 +432,8 @@ export class PictureSession {
     };
     try {
       const told = await this.crew.share(computeTiles, input, { signal: abort.signal, onProgress: collect });
-      const kinds = new Map(told.flat().map((f) => [`${f.changeId} ${f.kind}`, f]));
-      this.failures = [...kinds.values()];
+      const all = [...this.failures, ...told.flat()];
+      this.failures = [...new Map(all.map((f) => [`${f.changeId} ${f.kind}`, f])).values()];
     } catch (error) {
       if (!abort.signal.aborted) throw error;
     } finally {
