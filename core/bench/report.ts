@@ -19,9 +19,19 @@ export const met = ({ value, goal, better }: Figure): boolean =>
 const short = (v: number) =>
   Math.abs(v) >= 100 ? v.toFixed(0) : Math.abs(v) >= 10 ? v.toFixed(1) : v.toFixed(2);
 
-/** Prints the figures as a table, and writes them as JSON to the file after `--json`, if there is one. */
-export function report(figures: readonly Figure[]): void {
-  console.log(
+/** What follows an option on the command line. */
+export function argument(option: string): string | undefined {
+  const at = process.argv.indexOf(option);
+  return at > 0 ? process.argv[at + 1] : undefined;
+}
+
+/** Prints the figures as a table, and writes them as JSON to a file if one is given. */
+export function report(
+  figures: readonly Figure[],
+  json?: string,
+  print: (line: string) => void = console.log,
+): void {
+  print(
     `${cpus().length} cores, ${cpus()[0]?.model.trim() ?? ''}, load ${loadavg()
       .map((l) => l.toFixed(1))
       .join(' ')}\n`,
@@ -29,12 +39,11 @@ export function report(figures: readonly Figure[]): void {
   for (const f of figures) {
     const goal = f.goal === undefined ? '' : `${f.better === 'less' ? '≤' : '≥'} ${short(f.goal)}`;
     const verdict = f.goal === undefined ? '' : met(f) ? 'met' : 'MISSED';
-    console.log(
+    print(
       `${f.name.padEnd(52)} ${short(f.value).padStart(8)} ${f.unit.padEnd(8)} ${goal.padEnd(8)} ${verdict.padEnd(7)} ${f.against}`,
     );
   }
-  const at = process.argv.indexOf('--json');
-  if (at > 0) writeFileSync(process.argv[at + 1]!, `${JSON.stringify(figures, null, 2)}\n`);
+  if (json) writeFileSync(json, `${JSON.stringify(figures, null, 2)}\n`);
 }
 
 /** Median milliseconds of some runs, after one that does not count. */

@@ -6,20 +6,20 @@ import { nodeCrew } from '../node/crew.ts';
 import { controlGain } from './control.ts';
 import { correctionFigures, fileFigures, indexFigures, levelFigures, plainFigures } from './picture.ts';
 import { benchRenderer } from './renderer.ts';
-import { report } from './report.ts';
+import { argument, report } from './report.ts';
 
-const at = process.argv.indexOf('--only');
-const only = at > 0 ? process.argv[at + 1] : undefined;
+const only = argument('--only');
 if (only !== 'renderer') {
   const { crew, end } = nodeCrew();
   const control = await controlGain(crew.size);
-  report([
+  const figures = [
     ...(await fileFigures(4, crew, control)),
     ...(await levelFigures(2)),
     ...(await indexFigures(3840, 2160, crew, control)),
     ...(await correctionFigures(3840, 2160, crew, control)),
     ...(await plainFigures()),
-  ]);
+  ];
+  report(figures, argument('--json'));
   await end();
 }
 if (only !== 'picture') await benchRenderer();

@@ -8,7 +8,7 @@ import { join } from 'node:path';
 import type { Change } from '@zesty-crow/core/changes';
 import type { WebDriver } from 'selenium-webdriver';
 import { fileOf, repeatedDemo } from '../../core/bench/frames.ts';
-import { report, type Figure } from '../../core/bench/report.ts';
+import { argument, report, type Figure } from '../../core/bench/report.ts';
 import { apiOf, type Call } from '../harness/api.ts';
 import { startApplication } from '../harness/application.ts';
 import { openBrowser } from '../harness/browser.ts';
@@ -188,8 +188,7 @@ async function figuresOf(driver: WebDriver, address: string, times: number): Pro
   return figures;
 }
 
-const at = process.argv.indexOf('--sizes');
-const sizes = (at > 0 ? process.argv[at + 1]! : '1,2,4').split(',').map(Number);
+const sizes = (argument('--sizes') ?? '1,2,4').split(',').map(Number);
 const application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-bench-')), {
   SEED_DEMO: '0',
 });
@@ -209,7 +208,7 @@ try {
       await driver.quit();
     }
   }
-  report(figures);
+  report(figures, argument('--json'));
 } finally {
   await application.stop();
 }
