@@ -77,14 +77,7 @@ export class TileComputer {
     for (let i = Math.max(0, from - 1); i < count; i++) {
       const layer = layers[i]!;
       if (!layer.writes[tile]) continue;
-      const { below } = layer;
-      if (below && !below.valid[tile]) {
-        const kept = tileOf(below.data, tile);
-        if (kept) {
-          packTile(out, kept);
-          below.valid[tile] = 1;
-        }
-      }
+      keepBelow(layer, tile, out);
       this.apply(i, tile, out);
     }
   }
@@ -105,10 +98,10 @@ export class TileComputer {
     else if (!cover) return;
     else if (steps.every((s) => s.kernel)) {
       const { kernel } = this;
-      if (out !== kernel) packInto(out, kernel);
+      if (out !== kernel) copyPlanes(out, kernel);
       kernel.cover.set(cover);
       kernel.change(steps.map((s) => s.kernel!));
-      if (out !== kernel) packInto(kernel, out);
+      if (out !== kernel) copyPlanes(kernel, out);
     } else this.applyPlain(layer, steps, tile, cover, out);
   }
 
@@ -164,9 +157,6 @@ export class TileComputer {
     const area = tileBounds(tile, this.tilesX, source.width, source.height);
     const own = { r: out.r.slice(), g: out.g.slice(), b: out.b.slice() };
     let planes = this.window(at, area, margin);
-    const coverage = this.coverage(layer, area, margin);
-    let cover = coverage;
-    let coverMargin = margin;
     for (const step of steps)
       try {
         const { correction, values } = step;
@@ -178,10 +168,10 @@ export class TileComputer {
           continue;
         }
         const next = margin - reach(step);
-        cover = cropped(coverage, area, coverMargin, margin);
+        const coverage = this.coverage(layer, area, margin);
         const target = newPlanes(area, next);
         correction.apply(
-          { area: grown(area, next), margin: margin - next, planes, coverage: cover },
+          { area: grown(area, next), margin: margin - next, planes, coverage },
           values,
           target,
         );
@@ -189,13 +179,12 @@ export class TileComputer {
         margin = next;
       } catch (error) {
         this.fail(layer, step, error);
-        unpackPlanes(own, out);
+        copyPlanes(own, out);
         return;
       }
     const spreads = steps.some(
       (s) => s.correction.works === 'area' && (s.correction.spread?.(s.values, source) ?? 0) > 0,
     );
-    coverMargin = margin;
     const inner = this.coverage(layer, area, 0);
     const across = area.x1 - area.x0;
     for (const k of PLANES)
@@ -238,16 +227,12 @@ export class TileComputer {
   /** A tile as it is below a layer, kept if that is wanted. */
   private tileBelow(at: number, tile: number): TilePlanes {
     const out = newTilePlanes();
-    const { below } = this.input.layers[at]!;
-    const kept = below && tileOf(below.data, tile);
-    if (kept && below.valid[tile]) {
-      unpackTile(kept, out);
-      return out;
-    }
-    this.compute(at, tile, out);
-    if (kept) {
-      packTile(out, kept);
-      below.valid[tile] = 1;
+    const layer = this.input.layers[at]!;
+    const { below } = layer;
+    if (below?.valid[tile]) unpackTile(tileOf(below.data, tile)!, out);
+    else {
+      this.compute(at, tile, out);
+      keepBelow(layer, tile, out);
     }
     return out;
   }
@@ -270,12 +255,19 @@ export class TileComputer {
   }
 }
 
-function packInto(from: TilePlanes, out: TilePlanes): void {
+/** Keeps what lies below a layer, where it is wanted and not there yet. */
+function keepBelow({ below }: StackLayer, tile: number, planes: TilePlanes): void {
+  const kept = below && !below.valid[tile] ? tileOf(below.data, tile) : undefined;
+  if (!kept) return;
+  packTile(planes, kept);
+  below!.valid[tile] = 1;
+}
+
+function copyPlanes(from: TilePlanes, out: TilePlanes): void {
   out.r.set(from.r);
   out.g.set(from.g);
   out.b.set(from.b);
 }
-const unpackPlanes = packInto;
 
 const grown = (a: Area, by: number): Area => ({ x0: a.x0 - by, y0: a.y0 - by, x1: a.x1 + by, y1: a.y1 + by });
 
@@ -284,18 +276,6 @@ function newPlanes(area: Area, margin: number): RgbPlanes {
   const height = area.y1 - area.y0 + 2 * margin;
   const plane = () => new Float32Array(width * height);
   return { width, height, r: plane(), g: plane(), b: plane() };
-}
-
-/** The middle of a window with another margin. */
-function cropped(window: Float32Array, area: Area, margin: number, wanted: number): Float32Array {
-  if (margin === wanted) return window;
-  const from = area.x1 - area.x0 + 2 * margin;
-  const cut = margin - wanted;
-  const { width, height } = { width: from - 2 * cut, height: area.y1 - area.y0 + 2 * wanted };
-  const out = new Float32Array(width * height);
-  for (let y = 0; y < height; y++)
-    out.set(window.subarray((y + cut) * from + cut, (y + cut) * from + cut + width), y * width);
-  return out;
 }
 
 /** Numbers of the picture's pixels in a window; beyond the border the nearest one's. */

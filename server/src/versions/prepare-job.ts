@@ -8,9 +8,9 @@ import { prepareFrame } from './prepare-frame.ts';
 import { sumsOf } from './prepared.ts';
 
 /**
- * Makes beforehand what opening would have to compute: previews and areas of all frames, and the indexes of the first
- * one and of the job's own, which somebody has opened. What is there already is left; one frame that cannot be read
- * stops no other.
+ * Makes beforehand what opening would have to compute: previews and areas of all frames and the index of the first one,
+ * or all of it for the job's own frame, which somebody has opened. What is there already is left; one frame that cannot
+ * be read stops no other.
  */
 export const prepareJob = defineJob<null>({
   kind: 'prepare',
@@ -21,7 +21,9 @@ export const prepareJob = defineJob<null>({
     const versionId = job.version_id!;
     const files = await filesOf(pool, { versionId });
     const numbers: (number | undefined)[] = frameNumbers(files);
-    const frames = numbers.length ? numbers : [undefined];
+    const all = numbers.length ? numbers : [undefined];
+    // A frame that somebody has opened is one frame: the others are not read again for it.
+    const frames = job.frame === null ? all : all.filter((n) => n === job.frame);
     let unread = 0;
     for (const [i, number] of frames.entries()) {
       signal.throwIfAborted();
@@ -35,7 +37,7 @@ export const prepareJob = defineJob<null>({
         limit: settings.preparedLimit,
       };
       const previews = !files.some((f) => f.role === 'preview-large' && f.frame === home.frame);
-      const index = i === 0 || (number !== undefined && number === job.frame);
+      const index = number === all[0] || job.frame !== null;
       try {
         await prepareFrame(
           home,
