@@ -321,3 +321,42 @@ export function show(by: f32): void {
     store<u32>(out, pixel(i32x4.extract_lane(x, 3), i32x4.extract_lane(y, 3), i32x4.extract_lane(z, 3)), 12);
   }
 }
+
+/** Mean of four pixels' bytes, each rounded. */
+function mean(a: u32, b: u32, c: u32, d: u32): u32 {
+  const m: u32 = 0x00ff00ff;
+  const even = (((a & m) + (b & m) + (c & m) + (d & m) + 0x00020002) >> 2) & m;
+  const odd = ((((a >> 8) & m) + ((b >> 8) & m) + ((c >> 8) & m) + ((d >> 8) & m) + 0x00020002) >> 2) & m;
+  return even | (odd << 8);
+}
+
+/**
+ * Brings the bytes to half their side, in place, so many times. Only `width` by `height` pixels belong to the picture:
+ * the last of them stand in for what is beyond.
+ */
+export function halve(times: u32, width: u32, height: u32): void {
+  for (let side: u32 = 64; times > 0; times--, side >>= 1) {
+    const half = side >> 1;
+    const right = width - 1;
+    const bottom = height - 1;
+    width = (width + 1) >> 1;
+    height = (height + 1) >> 1;
+    for (let y: u32 = 0; y < height; y++) {
+      const upper = bytes + 4 * <usize>(2 * y * side);
+      const lower = bytes + 4 * <usize>(min(2 * y + 1, bottom) * side);
+      for (let x: u32 = 0; x < width; x++) {
+        const left = 8 * <usize>x;
+        const next = 4 * <usize>min(2 * x + 1, right);
+        store<u32>(
+          bytes + 4 * <usize>(y * half + x),
+          mean(
+            load<u32>(upper + left),
+            load<u32>(upper + next),
+            load<u32>(lower + left),
+            load<u32>(lower + next),
+          ),
+        );
+      }
+    }
+  }
+}

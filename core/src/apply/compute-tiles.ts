@@ -7,6 +7,7 @@ import type { Area } from '../planes/area.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { tileOf } from '../planes/tile-store.ts';
 import { TILE, TILE_PIXELS, tileBounds, tilesAcross } from '../planes/tiles.ts';
+import { halveShown } from './picture-tile.ts';
 import type { StackInput, StackLayer, StepFailure } from './stack-input.ts';
 import { loadTile, newTilePlanes, packTile, storeTile, unpackTile, type TilePlanes } from './tile-planes.ts';
 
@@ -60,7 +61,8 @@ export class TileComputer {
     storeTile(input.result, tile, kernel);
     if (!input.shown) return;
     kernel.show(input.shown.stops);
-    input.shown.bytes.set(kernel.bytes, tile * 4 * TILE_PIXELS);
+    const { bytes, halvings } = input.shown;
+    bytes.set(halveShown(tile, input.source, halvings), tile * 4 * TILE_PIXELS);
     input.shown.ready[piece] = 1;
   }
 

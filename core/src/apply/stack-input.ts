@@ -29,10 +29,18 @@ export interface StackInput {
   layers: readonly StackLayer[];
   /** Numbers of the tiles to compute. */
   tiles: Uint32Array;
-  /** Bytes for the screen: RGBA, tile after tile, TILE_PIXELS each. */
-  shown?:
-    | { bytes: Uint8Array; stops: number; /** 1 for each piece that is ready. */ ready: Uint8Array }
-    | undefined;
+  /** What the screen needs of them. */
+  shown?: ShownBytes | undefined;
+}
+
+/** Tiles as bytes for the screen, RGBA, each at its own place, with room for a whole one. */
+export interface ShownBytes {
+  bytes: Uint8Array;
+  stops: number;
+  /** How often the side of a tile is halved: from afar no more is seen. */
+  halvings: number;
+  /** 1 for each piece that is ready. */
+  ready: Uint8Array;
 }
 
 /** A correction that threw; the tile is as if it were off. */

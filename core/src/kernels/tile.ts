@@ -11,6 +11,7 @@ interface Exports extends KernelExports {
   bytesAt(): number;
   change(steps: number): void;
   show(by: number): void;
+  halve(times: number, width: number, height: number): void;
 }
 
 /** One step of a change as the kernel knows it: which one, and up to seven numbers. */
@@ -42,6 +43,11 @@ export interface TileKernel {
   change(steps: readonly KernelStep[]): void;
   /** Makes bytes of the tile, so many stops brighter. */
   show(stops: number): void;
+  /**
+   * Halves the side of the bytes, in place, so many times: means of four pixels as they are shown. Of the tile, `width`
+   * by `height` pixels belong to the picture; beyond them the last ones stand in.
+   */
+  halve(times: number, width: number, height: number): void;
 }
 
 let made: TileKernel | undefined;
@@ -74,6 +80,7 @@ export function tileKernel(): TileKernel {
       k.change(steps.length);
     },
     show: (stops) => k.show(2 ** stops),
+    halve: (times, width, height) => k.halve(times, width, height),
   };
   return made;
 }

@@ -4,6 +4,13 @@ export const TILE = 64;
 /** Pixels of a whole tile. */
 export const TILE_PIXELS = TILE * TILE;
 
+/** How often a tile is halved at most, to be seen from afar. */
+export const MOST_HALVINGS = 4;
+
+/** Halvings of a picture that is drawn at a scale: what is drawn is never smaller than it is seen. */
+export const halvingsAt = (scale: number): number =>
+  Math.min(MOST_HALVINGS, Math.max(0, Math.floor(Math.log2(1 / scale))));
+
 export const tilesAcross = (pixels: number): number => Math.ceil(pixels / TILE);
 
 /** Pixel bounds of a tile, clipped to the picture; `x1` and `y1` are exclusive. */

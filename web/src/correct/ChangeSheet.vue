@@ -1,9 +1,13 @@
 <script setup lang="ts">
+import { onMounted } from 'vue';
+import { useTurns } from '../shell/use-turns.ts';
 import { useChanges } from './changes.ts';
 import CorrectionSection from './CorrectionSection.vue';
 import WhoSection from './WhoSection.vue';
 
 const changes = useChanges();
+const { turn, begin } = useTurns(1);
+onMounted(begin);
 </script>
 
 <template>
@@ -11,7 +15,7 @@ const changes = useChanges();
     <template v-if="changes.open">
       <h2>{{ changes.open.words || 'New change' }}</h2>
       <WhoSection :change="changes.open" />
-      <CorrectionSection :change="changes.open" />
+      <CorrectionSection v-if="turn >= 1" :change="changes.open" />
     </template>
     <p v-else class="empty">Choose a change on the left, or click a thing in the picture to begin one.</p>
   </section>

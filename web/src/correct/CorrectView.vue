@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { ElButton, ElOption, ElSelect, ElSplitter, ElSplitterPanel } from 'element-plus';
 import { ChevronLeft, ChevronRight } from '@lucide/vue';
-import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
+import { computed, onUnmounted, ref, shallowRef, watch } from 'vue';
 import type { Change } from '@zesty-crow/core/changes';
-import type { Area } from '@zesty-crow/core/planes';
+import { halvingsAt, type Area } from '@zesty-crow/core/planes';
 import { frameNumbers } from '@zesty-crow/core/version';
 import ExportDialog from '../export/ExportDialog.vue';
 import type { Probe } from '../picture/messages.ts';
@@ -13,6 +13,7 @@ import { notifyError } from '../server/notify.ts';
 import { useShot } from '../shot/use-shot.ts';
 import ShotBar from '../shot/ShotBar.vue';
 import { openExport } from '../shell/open-export.ts';
+import { useTurns } from '../shell/use-turns.ts';
 import PictureViewer from '../viewer/PictureViewer.vue';
 import type { Place } from '../viewer/tool.ts';
 import { TOOLS } from '../viewer/tools/registry.ts';
@@ -35,6 +36,8 @@ const changes = useChanges();
 const view = useLook();
 
 const { shot, load: loadShot } = useShot(props.id);
+/** First the picture and the bars, then the list, then the open change. */
+const { turn, begin } = useTurns(2);
 const viewer = ref<InstanceType<typeof PictureViewer>>();
 const probe = shallowRef<Probe>();
 const pointer = shallowRef<Place>({ x: 0, y: 0 });
@@ -86,25 +89,26 @@ watch(
     () => view.divider === undefined,
     () => view.showPicks,
     visible,
-    () => Math.floor(Math.log2(zoomPercent.value)),
+    () => halvingsAt((zoomPercent.value / 100) * devicePixelRatio),
   ],
   show,
   { deep: true },
 );
 
-onMounted(async () => {
-  view.reset();
-  // The changes are not waited for: the picture is there first.
-  void changes.load(props.id).catch(notifyError);
-  await loadShot();
-  if (!shot.value) return;
-  const latest = ready.value[0];
-  if (latest) openVersion(latest);
-  else picture.problem = 'This shot has no version that can be opened yet.';
-});
-// One that is still being read is opened as soon as it can be.
-watch(ready, ([latest]) => {
-  if (latest && !picture.versionId) openVersion(latest);
+view.reset();
+// Opened before anything is drawn, if the shot is known by then: the worker reads while the page is put together. A
+// version that is still being read is opened as soon as it can be.
+watch(
+  ready,
+  ([latest]) => {
+    if (latest && !picture.versionId) openVersion(latest);
+  },
+  { immediate: true },
+);
+// The changes are not waited for: the picture is there first.
+void changes.load(props.id).catch(notifyError).finally(begin);
+void loadShot().then(() => {
+  if (shot.value && !ready.value.length) picture.problem = 'This shot has no version that can be opened yet.';
 });
 openExport.value = () => (exporting.value = true);
 onUnmounted(() => {
@@ -158,7 +162,7 @@ const findings = computed(() => {
         max="33%"
       >
         <SideColumn side="left" label="the change list" key-name="L" open @flip="columns.flipLeft()">
-          <div class="list">
+          <div v-if="turn >= 1" class="list">
             <ChangeListPanel :wishes="version?.wishes ?? []" />
             <FindingsPanel :findings="findings" />
           </div>
@@ -242,7 +246,7 @@ const findings = computed(() => {
         max="40%"
       >
         <SideColumn side="right" label="the open change" key-name="S" open @flip="columns.flipRight()">
-          <ChangeSheet />
+          <ChangeSheet v-if="turn >= 2" />
         </SideColumn>
       </ElSplitterPanel>
     </ElSplitter>

@@ -59,12 +59,14 @@ export interface Probe {
   mask: number;
 }
 
-/** A freshly computed rectangle, RGBA bytes for the screen. */
+/** A tile as RGBA bytes for the screen. */
 export interface ShownTile {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
+  /** Its number, row by row. */
+  tile: number;
+  /** How often its side was halved. */
+  halvings: number;
+  /** Sizes that the screen has of it, and that still hold: a bit for each number of halvings. */
+  known: number;
   data: Uint8ClampedArray<ArrayBuffer>;
 }
 
@@ -85,7 +87,7 @@ export interface ViewState {
   wanted: { before: boolean; dim: boolean };
   /** The part of the picture that is on the screen, in its pixels: it is computed first. */
   visible: Area | undefined;
-  /** Screen pixels a picture pixel: outlines are made as fine as they are seen. */
+  /** Screen pixels a picture pixel: tiles and outlines are made as fine as they are seen. */
   scale: number;
 }
 

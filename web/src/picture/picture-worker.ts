@@ -31,18 +31,23 @@ const session = new PictureSession({
   },
 });
 
-const api = {
-  open: (
-    version: VersionFiles,
-    frame: number | undefined,
-    events: Comlink.Remote<PictureEvents>,
-  ): Promise<void> =>
-    session.open(version, frame, {
-      progress: (share, text) => void events.progress(share, text),
-      opened: (opened) => void events.opened(opened),
-      layer: (layer) => void events.layer(layer),
-      layerFailed: (name, message) => void events.layerFailed(name, message),
-      tiles: (surface, tiles) =>
+/** Who hears the open frame; let go when another one is opened. */
+let listener: Comlink.Remote<PictureEvents> | undefined;
+
+/** Tells the page what the session tells, as long as it is heard. */
+function toPage(events: Comlink.Remote<PictureEvents>): PictureEvents {
+  const tell =
+    <A extends unknown[]>(on: (...args: A) => void) =>
+    (...args: A): void => {
+      if (listener === events) on(...args);
+    };
+  return {
+    progress: tell((share, text) => void events.progress(share, text)),
+    opened: tell((opened) => void events.opened(opened)),
+    layer: tell((layer) => void events.layer(layer)),
+    layerFailed: tell((name, message) => void events.layerFailed(name, message)),
+    tiles: tell(
+      (surface, tiles) =>
         void events.tiles(
           surface,
           Comlink.transfer(
@@ -50,12 +55,26 @@ const api = {
             tiles.map((t) => t.data.buffer),
           ),
         ),
-      problem: (message) => void events.problem(message),
-      settled: (result) => void events.settled(result),
-      swatches: (swatches) => void events.swatches(swatches),
-      outline: (segments) =>
-        void events.outline(Comlink.transfer(segments, [segments.buffer as ArrayBuffer])),
-    }),
+    ),
+    problem: tell((message) => void events.problem(message)),
+    settled: tell((result) => void events.settled(result)),
+    swatches: tell((swatches) => void events.swatches(swatches)),
+    outline: tell(
+      (segments) => void events.outline(Comlink.transfer(segments, [segments.buffer as ArrayBuffer])),
+    ),
+  };
+}
+
+const api = {
+  open(
+    version: VersionFiles,
+    frame: number | undefined,
+    events: Comlink.Remote<PictureEvents>,
+  ): Promise<void> {
+    listener?.[Comlink.releaseProxy]();
+    listener = events;
+    return session.open(version, frame, toPage(events));
+  },
   show: (view: ViewState): void => session.show(view),
   ask: <Q extends Query>(query: Q): Promise<Answers[Q['ask']]> => session.ask(query),
 };

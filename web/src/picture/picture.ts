@@ -3,7 +3,8 @@ import { computed, ref, shallowRef } from 'vue';
 import { familyOf } from '@zesty-crow/core/cast';
 import type { Version } from '@zesty-crow/server/contract';
 import { fileUrl, indexesUrl } from '../server/api.ts';
-import { PictureClient, PictureClosedError } from './client.ts';
+import { takePicture } from './ahead.ts';
+import { PictureClosedError, type PictureClient } from './client.ts';
 import type {
   Answers,
   CastSummary,
@@ -140,10 +141,8 @@ export const usePicture = defineStore('picture', () => {
     const own = ++opening;
     problem.value = undefined;
     progress.value = { share: 0, text: 'Loading' };
-    client ??= new PictureClient(
-      new Worker(new URL('./picture-worker.ts', import.meta.url), { type: 'module' }),
-    );
     try {
+      client ??= takePicture();
       await client.open(
         {
           files: version.files.map(({ id, role, name, frame: number }) => ({

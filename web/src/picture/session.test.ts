@@ -69,6 +69,8 @@ function sessionOf(files: Record<string, Uint8Array>, env: Partial<SessionEnv> =
     tiles: new Map<string, ShownTile>(),
     order: [] as string[],
     settled: 0,
+    /** Tiles that were sent. */
+    sent: 0,
     failures: [] as unknown[],
     swatches: {} as object,
   };
@@ -85,7 +87,10 @@ function sessionOf(files: Record<string, Uint8Array>, env: Partial<SessionEnv> =
     layerFailed: (name) => void told.failed.push(name),
     tiles(surface, tiles) {
       told.order.push(surface);
-      for (const t of tiles) told.tiles.set(`${surface} ${t.x} ${t.y}`, t);
+      for (const t of tiles) {
+        told.tiles.set(`${surface} ${t.tile} ${t.halvings}`, t);
+        told.sent++;
+      }
     },
     settled(result) {
       told.settled++;
@@ -351,6 +356,33 @@ test('computing that fails as a whole is told, and the session goes on', async (
       expect(floatsToHalves(after)[0]).toBe(red[y * 640 + x]);
     }
   expect(seen).toBeGreaterThan(20);
+});
+
+test('from afar smaller tiles are sent; close up the whole ones follow, and nothing is sent twice', async () => {
+  const { session, events, told, rest } = sessionOf({ a: sampleBytes('all.exr') });
+  const count = tilesAcross(640) * tilesAcross(360);
+  session.show(view({ scale: 0.3 }));
+  await session.open({ files: [file('a')] }, undefined, events);
+  await rest();
+  expect([...told.tiles.values()].map((t) => t.data.length)).toEqual(Array(count).fill(4 * 32 * 32));
+  const sent = [told.sent];
+  for (const scale of [1, 0.3, 1]) {
+    session.show(view({ scale }));
+    await rest();
+    sent.push(told.sent);
+  }
+  expect(sent).toEqual([count, 2 * count, 2 * count, 2 * count]);
+  expect(told.tiles.get('view 7 0')!.known).toBe(0b11);
+  // What a change touches is sent as it is looked at, and once more when it is looked at otherwise.
+  const changes = CHANGES.slice(0, 1);
+  session.show(view({ changes }));
+  await rest();
+  const touched = told.sent - 2 * count;
+  expect(touched).toBeGreaterThan(0);
+  expect(touched).toBeLessThan(count);
+  session.show(view({ changes, scale: 0.3 }));
+  await rest();
+  expect(told.sent).toBe(2 * count + 2 * touched);
 });
 
 test('with several threads the same is seen', async () => {

@@ -4,12 +4,14 @@ import {
   ChangeStack,
   computeTiles,
   displayByte,
+  halvingsAt,
   idsAt,
   maskContour,
   meanUnder,
   maskOfMember,
   pictureTile,
   openFrame,
+  reducedTile,
   showCutOut,
   showDimming,
   showIds,
@@ -25,6 +27,7 @@ import {
   type RgbPlanes,
 } from '@zesty-crow/core';
 import { breathe } from '@zesty-crow/core/crew';
+import { DueTiles } from './due-tiles.ts';
 import type {
   Answers,
   Failure,
@@ -79,7 +82,7 @@ interface Open {
   /** RGBA of the corrected picture, tile after tile. */
   bytes: Uint8Array;
   toCompute: Uint8Array;
-  toShow: Record<Surface, Uint8Array>;
+  shown: Record<Surface, DueTiles>;
   dimmed: Uint8Array;
 }
 
@@ -172,7 +175,7 @@ export class PictureSession {
     const stack = new ChangeStack(planes, cast, { allocate: (bytes) => this.crew.allocate(bytes) });
     const sound = frame.layers.filter((l) => l.sound);
     const count = stack.tileCount;
-    const all = () => new Uint8Array(count).fill(1);
+    const same = last?.dimmed.length === count ? last : undefined;
     this.open_ = {
       frame,
       planes,
@@ -183,8 +186,12 @@ export class PictureSession {
       bytes: new Uint8Array(this.crew.allocate(count * 4 * TILE_PIXELS)),
       toCompute: new Uint8Array(count),
       // Dimming begins as it is everywhere without a mask; what a frame before has undimmed is to be dimmed again.
-      toShow: { view: all(), before: all(), dim: new Uint8Array(count) },
-      dimmed: last?.dimmed.length === count ? last.dimmed : new Uint8Array(count),
+      shown: {
+        view: new DueTiles(count, false),
+        before: new DueTiles(count, false),
+        dim: same?.shown.dim ?? new DueTiles(count, true),
+      },
+      dimmed: same?.dimmed ?? new Uint8Array(count),
     };
     this.swatches = {};
     this.changeKeys.clear();
@@ -267,7 +274,7 @@ export class PictureSession {
     this.events!.layer({ name, family, members, unseen });
     this.begun = performance.now();
     this.updateStack(open);
-    if (this.view.layer === layer.name && this.view.look === 'ids') open.toShow.view.fill(1);
+    if (this.view.layer === layer.name && this.view.look === 'ids') open.shown.view.touch();
     this.maskMoved(open);
     for (const known of this.layersKnown) known();
     this.layersKnown.clear();
@@ -285,18 +292,19 @@ export class PictureSession {
   private follow(last: ViewState | undefined, now: ViewState): void {
     const open = this.open_;
     if (!open) return;
-    const { toShow } = open;
+    const { shown } = open;
+    for (const surface of SURFACES) shown[surface].want(halvingsAt(now.scale));
     const whoOf = (v: ViewState | undefined) =>
       JSON.stringify(v?.changes.find((c) => c.id === v.openChange)?.who);
     this.updateStack(open);
-    if (last?.look !== now.look || last.layer !== now.layer) toShow.view.fill(1);
+    if (last?.look !== now.look || last.layer !== now.layer) shown.view.touch();
     if (last?.stops !== now.stops) {
-      toShow.view.fill(1);
-      toShow.before.fill(1);
+      shown.view.touch();
+      shown.before.touch();
     }
     const moved = last?.openChange !== now.openChange || whoOf(last) !== whoOf(now);
     if (moved) this.maskMoved(open);
-    else if (last && levelAt(last.scale) !== levelAt(now.scale)) this.tellOutline(open);
+    else if (last && halvingsAt(last.scale) !== halvingsAt(now.scale)) this.tellOutline(open);
   }
 
   private updateStack(open: Open): void {
@@ -319,16 +327,16 @@ export class PictureSession {
     const mask = open.stack.mask(this.view.openChange);
     for (let t = 0; t < open.dimmed.length; t++) {
       const has = mask?.has(t) ? 1 : 0;
-      if (has || open.dimmed[t]) open.toShow.dim[t] = 1;
+      if (has || open.dimmed[t]) open.shown.dim.touch(t);
       open.dimmed[t] = has;
     }
-    if (this.view.look === 'mask' || this.view.look === 'cutout') open.toShow.view.fill(1);
+    if (this.view.look === 'mask' || this.view.look === 'cutout') open.shown.view.touch();
     this.tellOutline(open);
   }
 
   private tellOutline(open: Open): void {
     const mask = open.stack.mask(this.view.openChange);
-    this.events!.outline(mask ? maskContour(mask, levelAt(this.view.scale)) : new Float32Array(0));
+    this.events!.outline(mask ? maskContour(mask, halvingsAt(this.view.scale)) : new Float32Array(0));
   }
 
   // ---- computing
@@ -336,10 +344,7 @@ export class PictureSession {
   private due(open: Open): boolean {
     const { wanted } = this.view;
     return (
-      open.toCompute.includes(1) ||
-      open.toShow.view.includes(1) ||
-      (wanted.before && open.toShow.before.includes(1)) ||
-      (wanted.dim && open.toShow.dim.includes(1))
+      open.toCompute.includes(1) || SURFACES.some((s) => (s === 'view' || wanted[s]) && open.shown[s].any)
     );
   }
 
@@ -406,8 +411,9 @@ export class PictureSession {
   private async compute(open: Open): Promise<void> {
     const tiles = this.order(open, open.toCompute);
     const ready = new Uint8Array(this.crew.allocate(tiles.length));
-    const { stops, look } = this.view;
-    const input = open.stack.input(tiles, { bytes: open.bytes, stops, ready });
+    const { stops, look, scale } = this.view;
+    const halvings = halvingsAt(scale);
+    const input = open.stack.input(tiles, { bytes: open.bytes, stops, halvings, ready });
     const abort = new AbortController();
     this.computing = { abort, since: performance.now() };
     const sent = new Uint8Array(tiles.length);
@@ -420,15 +426,17 @@ export class PictureSession {
         done.push(t);
       });
       if (done.length === 0 || this.open_ !== open) return;
-      if (look === 'picture' && this.view.look === 'picture' && this.view.stops === stops)
-        this.send(
+      const { view } = open.shown;
+      if (look !== 'picture') for (const t of done) view.touch(t);
+      else
+        this.events!.tiles(
           'view',
-          done.map((t) => {
-            open.toShow.view[t] = 0;
-            return this.tile(open, t, open.bytes.slice(t * 4 * TILE_PIXELS, (t + 1) * 4 * TILE_PIXELS));
+          done.map((t): ShownTile => {
+            const from = t * 4 * TILE_PIXELS;
+            const data = open.bytes.slice(from, from + 4 * (TILE >> halvings) ** 2);
+            return { tile: t, halvings, known: view.send(t, true), data: new Uint8ClampedArray(data.buffer) };
           }),
         );
-      else for (const t of done) open.toShow.view[t] = 1;
     };
     try {
       const told = await this.crew.share(computeTiles, input, { signal: abort.signal, onProgress: collect });
@@ -442,47 +450,34 @@ export class PictureSession {
     }
   }
 
-  private tile(open: Open, t: number, data: Uint8Array | Uint8ClampedArray): ShownTile {
-    const { tilesX } = open.stack;
-    return {
-      x: (t % tilesX) * TILE,
-      y: Math.floor(t / tilesX) * TILE,
-      width: TILE,
-      height: TILE,
-      data: new Uint8ClampedArray(data.buffer as ArrayBuffer, data.byteOffset, data.byteLength),
-    };
-  }
-
-  private send(surface: Surface, tiles: ShownTile[]): void {
-    this.events!.tiles(surface, tiles);
-  }
-
   /** Shows what is due, for one slice of time. */
   private async showDue(open: Open): Promise<void> {
-    const { wanted } = this.view;
+    const { wanted, scale } = this.view;
+    const halvings = halvingsAt(scale);
     const until = performance.now() + SLICE;
     for (const surface of SURFACES) {
       if (surface !== 'view' && !wanted[surface]) continue;
-      const due = open.toShow[surface];
+      const tiles = open.shown[surface];
       const out: ShownTile[] = [];
-      for (const t of this.order(open, due)) {
+      for (const t of this.order(open, tiles.due)) {
         if (performance.now() > until) break;
-        due[t] = 0;
-        out.push(this.tile(open, t, this.shown(open, surface, t)));
+        const data = this.shown(open, surface, t, halvings);
+        out.push({ tile: t, halvings, known: tiles.send(t), data: new Uint8ClampedArray(data.buffer) });
       }
-      if (out.length) this.send(surface, out);
+      if (out.length) this.events!.tiles(surface, out);
     }
   }
 
-  private shown(open: Open, surface: Surface, t: number): Uint8Array | Uint8ClampedArray {
+  private shown(open: Open, surface: Surface, t: number, halvings: number): Uint8Array<ArrayBuffer> {
     const { look, stops, openChange, layer } = this.view;
     const cover = () => open.stack.mask(openChange)?.tile(t);
-    if (surface === 'before') return pictureTile(open.planes, t, stops);
-    if (surface === 'dim') return showDimming(cover(), DIMMED);
-    if (look === 'mask') return showMask(cover());
-    if (look === 'cutout') return showCutOut(pictureTile(open.stack.result, t, stops), cover());
+    const reduced = (bytes: ArrayLike<number>) => reducedTile(bytes, t, open.planes, halvings);
+    if (surface === 'before') return pictureTile(open.planes, t, stops, halvings);
+    if (surface === 'dim') return reduced(showDimming(cover(), DIMMED));
+    if (look === 'mask') return reduced(showMask(cover()));
+    if (look === 'cutout') return reduced(showCutOut(pictureTile(open.stack.result, t, stops), cover()));
     const shown = look === 'ids' ? open.cast.find((l) => l.name === layer) : undefined;
-    return shown ? showIds(shown.index, t) : pictureTile(open.stack.result, t, stops);
+    return shown ? reduced(showIds(shown.index, t)) : pictureTile(open.stack.result, t, stops, halvings);
   }
 
   private settle(open: Open): void {
@@ -534,7 +529,7 @@ export class PictureSession {
     if (!layer) return none(query);
     return query.ask === 'membersAlong'
       ? along(open, layer, query)
-      : outlineOf(layer, query.id, levelAt(this.view.scale));
+      : outlineOf(layer, query.id, halvingsAt(this.view.scale));
   }
 
   private probe(open: Open, x: number, y: number): Probe | undefined {
@@ -562,9 +557,6 @@ export class PictureSession {
     this.layersKnown.clear();
   }
 }
-
-/** Halvings of a picture that is drawn at a scale. */
-const levelAt = (scale: number) => Math.min(4, Math.max(0, Math.floor(Math.log2(1 / scale))));
 
 const css = (rgb: readonly number[]) => `rgb(${rgb.map((v) => Math.round(displayByte(v))).join(' ')})`;
 

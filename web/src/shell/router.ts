@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router';
+import { expectShot } from '../shot/use-shot.ts';
 import ShotsView from '../shots/ShotsView.vue';
 import { STAGES } from './stages.ts';
 
@@ -11,4 +12,9 @@ export const router = createRouter({
     ),
     { path: '/:any(.*)*', redirect: '/' },
   ],
+});
+
+router.beforeEach((to, from) => {
+  const { id } = to.params;
+  if (typeof id === 'string' && to.path !== from.path) expectShot(id);
 });

@@ -1,4 +1,5 @@
 import type { Component } from 'vue';
+import { startPicture } from '../picture/ahead.ts';
 import { openExport } from './open-export.ts';
 
 /** One stage of a shot, in the order of the rail. */
@@ -31,7 +32,10 @@ export const STAGES: readonly Stage[] = [
     name: 'correct',
     label: 'Correct',
     hint: 'Change things in the finished picture',
-    view: () => import('../correct/CorrectView.vue'),
+    view() {
+      startPicture();
+      return import('../correct/CorrectView.vue');
+    },
   },
   { name: 'export', label: 'Export', hint: 'Save pictures and masks', act: openExport },
 ];

@@ -5,6 +5,19 @@ import { api, ServerError } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
 
+let expected: { id: string; coming: Promise<Shot>; there: Shot | undefined } | undefined;
+
+/** Asks for a shot before the stage that shows it is there; the answer is good for one loading. */
+export function expectShot(id: string): void {
+  const own = { id, coming: api.shot(id), there: undefined as Shot | undefined };
+  expected = own;
+  own.coming.then(
+    (shot) => (own.there = shot),
+    // Told where it is waited for.
+    () => undefined,
+  );
+}
+
 /**
  * The shot that a stage shows, kept up to date by the server's events, also after a lost connection. A shot that is not
  * there leads back to the wall; a server that does not answer leaves everything as it is.
@@ -12,10 +25,14 @@ import { notifyError } from '../server/notify.ts';
  */
 export function useShot(id: string, more: () => Promise<void> = () => Promise.resolve()) {
   const router = useRouter();
-  const shot = ref<Shot>();
+  let early = expected?.id === id ? expected : undefined;
+  expected = undefined;
+  const shot = ref(early?.there);
   async function load(): Promise<void> {
     try {
-      [shot.value] = await Promise.all([api.shot(id), more()]);
+      const coming = early?.coming ?? api.shot(id);
+      early = undefined;
+      [shot.value] = await Promise.all([coming, more()]);
     } catch (error) {
       notifyError(error);
       if (error instanceof ServerError && error.status === 404) void router.replace('/');

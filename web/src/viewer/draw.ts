@@ -44,10 +44,12 @@ export function drawViewer(
   // Close up, pixels are shown as they are; from afar they were averaged before.
   context.imageSmoothingEnabled = place.k * density < 1.5;
   context.imageSmoothingQuality = 'low';
+  const { k, x, y } = place;
+  const seen = { x0: -x / k, y0: -y / k, x1: (width - x) / k, y1: (height - y) / k };
   const picture = (surface: 'view' | 'before' | 'dim') => {
-    const { canvas, step } = surfaces.canvas(surface, place.k * density);
-    const scale = step * place.k;
-    context.drawImage(canvas, place.x, place.y, canvas.width * scale, canvas.height * scale);
+    const { canvas, step } = surfaces.drawn(surface, k * density, seen);
+    const scale = step * k;
+    context.drawImage(canvas, x, y, canvas.width * scale, canvas.height * scale);
   };
 
   picture(scene.before === true ? 'before' : 'view');
