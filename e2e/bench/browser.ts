@@ -5,7 +5,7 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { Change } from '@zesty-crow/core/changes';
+import { castOf, ChangeStack, openFrame, type Change } from '@zesty-crow/core';
 import type { WebDriver } from 'selenium-webdriver';
 import { fileOf, repeatedDemo } from '../../core/bench/frames.ts';
 import { argument, report, type Figure } from '../../core/bench/report.ts';
@@ -133,7 +133,31 @@ const MEMORY = `
   const done = arguments[0];
   performance.measureUserAgentSpecificMemory().then((m) => done(m.bytes), () => done(0));`;
 
-async function figuresOf(driver: WebDriver, address: string, times: number): Promise<Figure[]> {
+/** Pixels that a mask of each change covers, in one demo picture. */
+async function maskedPixels(): Promise<number> {
+  const bytes = fileOf(repeatedDemo(1), 'zip');
+  const frame = await openFrame(
+    [{ role: 'picture', name: 'demo.exr', frame: null }],
+    undefined,
+    async () => bytes,
+  );
+  const cast = await Promise.all(frame.layers.map(async (l) => castOf(l, await frame.index(l))));
+  const stack = new ChangeStack(await frame.picture(), cast);
+  stack.update(CHANGES);
+  let covered = 0;
+  for (const { id } of CHANGES)
+    for (let tile = 0; tile < stack.tileCount; tile++)
+      for (const c of stack.mask(id)!.tile(tile) ?? []) if (c > 0) covered++;
+  return covered;
+}
+
+async function figuresOf(
+  driver: WebDriver,
+  address: string,
+  times: number,
+  /** Takes the changes out of the shot. */
+  clear: () => Promise<unknown>,
+): Promise<Figure[]> {
   const size = `${960 * times}x${540 * times}`;
   const [pixels, ready] = GOALS[times] ?? [Infinity, undefined];
   const cold = await open(driver, address);
@@ -177,14 +201,27 @@ async function figuresOf(driver: WebDriver, address: string, times: number): Pro
     ms('slider, whole change, p95', quantile(all, 0.95), 100, `${against} ${quantile(all, 0.5).toFixed(0)}`),
   );
   const memory = await driver.executeAsyncScript<number>(MEMORY);
-  if (memory)
-    figures.push({
+  await clear();
+  await open(driver, address);
+  const bare = await driver.executeAsyncScript<number>(MEMORY);
+  const area = 960 * 540 * times * times;
+  figures.push(
+    {
       name: `${size}: memory of the page`,
-      value: memory / (960 * 540 * times * times),
+      value: memory / area,
       unit: 'B/pixel',
       better: 'less',
       against: `${(memory / 2 ** 20).toFixed(0)} MB, six changes`,
-    });
+    },
+    {
+      name: `${size}: memory of a masked pixel and change`,
+      value: (memory - bare) / ((await maskedPixels()) * times * times),
+      unit: 'B',
+      goal: 16,
+      better: 'less',
+      against: `${(bare / 2 ** 20).toFixed(0)} MB without changes`,
+    },
+  );
   return figures;
 }
 
@@ -203,7 +240,14 @@ try {
       await (
         driver as unknown as { sendDevToolsCommand(name: string, parameters: object): Promise<void> }
       ).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source: WATCH });
-      figures.push(...(await figuresOf(driver, `${application.address}/shots/${id}/correct`, times)));
+      const clear = () =>
+        call('PUT', `/shots/${id}/changes`, {
+          // The second one was made by dragging.
+          revision: 2,
+          label: 'No changes',
+          body: { format: 'zesty-crow/changes', version: 1, changes: [] },
+        });
+      figures.push(...(await figuresOf(driver, `${application.address}/shots/${id}/correct`, times, clear)));
     } finally {
       await driver.quit();
     }
