@@ -108,9 +108,15 @@ function sessionOf(files: Record<string, Uint8Array>, env: Partial<SessionEnv> =
     },
     ...env,
   });
+  /** Waits until something was computed and nothing has been told for a while. */
   const rest = async () => {
-    const before = told.settled;
-    for (let i = 0; i < 400 && told.settled === before; i++) await new Promise((r) => setTimeout(r, 10));
+    let [quiet, last] = [0, ''];
+    for (let i = 0; i < 2000 && (told.settled === 0 || quiet < 8); i++) {
+      await new Promise((r) => setTimeout(r, 10));
+      const now = `${told.sent} ${told.settled} ${told.layers.length} ${told.failed.length}`;
+      quiet = now === last ? quiet + 1 : 0;
+      last = now;
+    }
   };
   return { session, events, told, rest };
 }
