@@ -1,12 +1,12 @@
 /**
  * Builds the demo scenes and, if asked, the versions that ship with the repository.
- *   npm run demo -- [--render table] [--render table-ids] [--render flight]
+ *   npm run demo -- [--render table] [--render table-ids] [--render table-data] [--render flight] [--render flight-data]
  */
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { openScene, outlineOf, rosterOf, type Plan, type RenderRequest } from '@zesty-crow/core';
 import { renderFrame } from '@zesty-crow/core/node';
-import { beeFlightPlan, honeyTablePlan } from './plans/plans.ts';
+import { beeFlightPlan, dataPasses, honeyTablePlan } from './plans/plans.ts';
 import { beeFlight, FRAMES } from './scene/bee-flight.ts';
 import { honeyTable } from './scene/honey-table.ts';
 
@@ -48,6 +48,25 @@ if (values.render.includes('table-ids')) {
   plan.render.samples = 192;
   await render(table, plan, { what: 'ids' }, 1, (layers) => `honey_table_v1_${layers}.exr`);
 }
+/** Data passes alone, without light, over the samples of the picture: they need fewer than light does. */
+const dataPlan = (plan: Plan): Plan => ({
+  ...plan,
+  passes: dataPasses(plan.passes),
+  output: { ...plan.output, idsApart: false },
+  render: { ...plan.render, samples: 128 },
+});
+if (values.render.includes('table-data'))
+  await render(table, dataPlan(honeyTablePlan()), { what: 'ids' }, 1, (layers) =>
+    layers === 'cost' ? 'honey_table_v1_data_cost.exr' : 'honey_table_v1_data.exr',
+  );
+if (values.render.includes('flight-data'))
+  for (let frame = 1; frame <= FRAMES; frame++) {
+    const number = String(frame).padStart(4, '0');
+    const name = (layers: string) =>
+      layers === 'cost' ? `bee_flight_v1_data_cost.${number}.exr` : `bee_flight_v1_data.${number}.exr`;
+    if (existsSync(new URL(name('all'), folder))) continue;
+    await render(flight, dataPlan(beeFlightPlan(FRAMES)), { what: 'ids' }, frame, name);
+  }
 if (values.render.includes('flight'))
   for (let frame = 1; frame <= FRAMES; frame++) {
     const name = (layers: string) =>

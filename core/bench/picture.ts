@@ -8,6 +8,7 @@ import { ChangeStack } from '../src/apply/change-stack.ts';
 import { computeTiles, TileComputer } from '../src/apply/compute-tiles.ts';
 import { castOf } from '../src/cast/cast.ts';
 import type { Change } from '../src/changes/change.ts';
+import type { FieldValue } from '../src/fields/field.ts';
 import { CORRECTIONS } from '../src/corrections/registry.ts';
 import type { Crew } from '../src/crew/work.ts';
 import { readExr, readExrBy } from '../src/formats/exr/read.ts';
@@ -154,6 +155,7 @@ const change = (id: string, members: string[], values: Record<string, number>): 
   words: id,
   on: true,
   done: false,
+  edge: [],
   who: members.map((member) => ({ mode: 'with', layer: 'things', member })),
   corrections: [
     { id: `${id}1`, kind: 'hue-saturation-lightness', on: true, values },
@@ -230,8 +232,20 @@ export async function plainFigures(): Promise<Figure[]> {
   const figures: Figure[] = [];
   for (const c of CORRECTIONS) {
     if (c.works !== 'pixel') continue;
-    const pixels = { count, r: fresh(), g: fresh(), b: fresh(), at: new Uint32Array(count) };
-    const values = Object.fromEntries(c.fields.map((p) => [p.key, p.key === 'stops' ? 0.01 : 20]));
+    const pixels = {
+      count,
+      r: fresh(),
+      g: fresh(),
+      b: fresh(),
+      at: Uint32Array.from({ length: count }, (_, i) => i),
+      passes: { occlusion: [fresh()] },
+    };
+    const values: Record<string, FieldValue> = Object.fromEntries(
+      c.fields.map((f): [string, FieldValue] => [
+        f.key,
+        f.kind === 'number' ? f.neutral + 0.01 : f.kind === 'pass' ? 'occlusion' : [1, 0.99, 0.98],
+      ]),
+    );
     const ms = await time(() => c.apply(pixels, values));
     figures.push({
       name: `${c.label}, plain`,

@@ -147,18 +147,27 @@ function turn64(x: f64, y: f64, z: f64, o: usize, cos: f64, sin: f64, light: f64
     }
     toRgb64(L, A * low, B * low);
   }
-  store<f32>(pickedRed + o, <f32>red64);
-  store<f32>(pickedGreen + o, <f32>green64);
-  store<f32>(pickedBlue + o, <f32>blue64);
+  store<f32>(pickedRed + o, held64(red64));
+  store<f32>(pickedGreen + o, held64(green64));
+  store<f32>(pickedBlue + o, held64(blue64));
+}
+
+/** No step makes anything that is not finite. */
+const MOST: f32 = f32.MAX_VALUE;
+function held(v: v128): v128 {
+  return f32x4.max(f32x4.splat(-MOST), f32x4.min(f32x4.splat(MOST), v));
+}
+function held64(v: f64): f32 {
+  return <f32>max<f64>(-MOST, min<f64>(MOST, v));
 }
 
 /** See `corrections/exposure.ts`. */
 function gain(n: u32, by: f32): void {
   const g = f32x4.splat(by);
   for (let o: usize = 0; o < 4 * <usize>n; o += 16) {
-    v128.store(pickedRed + o, f32x4.mul(v128.load(pickedRed + o), g));
-    v128.store(pickedGreen + o, f32x4.mul(v128.load(pickedGreen + o), g));
-    v128.store(pickedBlue + o, f32x4.mul(v128.load(pickedBlue + o), g));
+    v128.store(pickedRed + o, held(f32x4.mul(v128.load(pickedRed + o), g)));
+    v128.store(pickedGreen + o, held(f32x4.mul(v128.load(pickedGreen + o), g)));
+    v128.store(pickedBlue + o, held(f32x4.mul(v128.load(pickedBlue + o), g)));
   }
 }
 
@@ -259,6 +268,12 @@ export function change(steps: u32): void {
     if (!v128.any_true(f32x4.gt(c, f32x4.splat(0)))) continue;
     for (let k = i; k < i + 4; k++) {
       if (!(load<f32>(cover + 4 * k) > 0)) continue;
+      // What is no finite colour cannot be corrected.
+      const light = max(
+        abs(load<f32>(red + 4 * k)),
+        max(abs(load<f32>(green + 4 * k)), abs(load<f32>(blue + 4 * k))),
+      );
+      if (!(light <= MOST)) continue;
       store<u16>(place + 2 * n, <u16>k);
       store<f32>(pickedRed + 4 * n, load<f32>(red + 4 * k));
       store<f32>(pickedGreen + 4 * n, load<f32>(green + 4 * k));

@@ -29,6 +29,15 @@ const through = (by: string) => [
   pass('mirrored', 'through-glass', { way: 'reflection', depth: 1, roughness: 0.3, by, ranks: 4 }),
 ];
 
+/** Data passes that corrections work with, but for those that a plan has anyway. */
+export const dataPasses = (there: readonly PassUse[]): PassUse[] =>
+  [
+    pass('occlusion', 'ambient-occlusion', { distance: 0.2 }, 'half'),
+    pass('depth', 'depth', { near: 0, far: 0 }, 'half'),
+    pass('normals', 'normals', {}, 'half'),
+    pass('base', 'base-colour', {}, 'half'),
+  ].filter((p) => !there.some((t) => t.kind === p.kind));
+
 /** What the beekeeper may still want of the honey table, and the passes for it. */
 export const honeyTablePlan = (): Plan => ({
   ...emptyPlan(),

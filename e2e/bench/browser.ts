@@ -34,6 +34,7 @@ const CHANGES: Change[] = [
   words: member!,
   on: true,
   done: false,
+  edge: [],
   who: [{ mode: 'with', layer: layer!, member: member! }],
   corrections: [
     {
@@ -59,7 +60,7 @@ async function importShot(call: Call, name: string, bytes: Uint8Array): Promise<
   await call('PUT', `/shots/${id}/changes`, {
     revision: 0,
     label: 'Six changes',
-    body: { format: 'zesty-crow/changes', version: 1, changes: CHANGES },
+    body: { format: 'zesty-crow/changes', version: 2, changes: CHANGES },
   });
   return id;
 }
@@ -245,7 +246,7 @@ try {
           // The second one was made by dragging.
           revision: 2,
           label: 'No changes',
-          body: { format: 'zesty-crow/changes', version: 1, changes: [] },
+          body: { format: 'zesty-crow/changes', version: 2, changes: [] },
         });
       figures.push(...(await figuresOf(driver, `${application.address}/shots/${id}/correct`, times, clear)));
     } finally {

@@ -1,7 +1,11 @@
 import type { CastLayer } from '../cast/cast.ts';
 import type { Change } from '../changes/change.ts';
+import type { Passes } from '../corrections/correction.ts';
+import { correctionOf } from '../corrections/registry.ts';
+import { settingsOf } from '../corrections/shared.ts';
 import { alone } from '../crew/alone.ts';
 import type { Crew, ShareOptions } from '../crew/work.ts';
+import { wholeValues } from '../fields/values.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { ChangeStack } from './change-stack.ts';
 import { computeTiles } from './compute-tiles.ts';
@@ -16,17 +20,33 @@ export class ApplyError extends Error {
 }
 
 /**
- * The picture with a whole change list applied at once, by the same computation as on the screen.
+ * The picture with a whole change list applied at once, by the same computation as on the screen. Corrections that need
+ * a pass which is not among `passes` are left out, as there.
  * Rejects with {@link ApplyError} if a correction fails.
  */
 export async function applyChanges(
   open: { planes: RgbPlanes; cast: readonly CastLayer[] },
   changes: readonly Change[],
-  { crew = alone, ...options }: ShareOptions & { crew?: Crew | undefined } = {},
+  { crew = alone, passes = {}, ...options }: ShareOptions & { crew?: Crew | undefined; passes?: Passes } = {},
 ): Promise<RgbPlanes> {
-  const stack = new ChangeStack(open.planes, open.cast, { allocate: (bytes) => crew.allocate(bytes) });
+  const stack = new ChangeStack(open.planes, open.cast, {
+    allocate: (bytes) => crew.allocate(bytes),
+    passes,
+  });
   const told = await crew.share(computeTiles, stack.input(stack.update(changes)), options);
   const failures = told.flat();
   if (failures.length) throw new ApplyError(failures);
   return stack.result;
 }
+
+/** Names of the other passes that corrections of these changes read. */
+export const passesNeeded = (changes: readonly Change[]): string[] => [
+  ...new Set(
+    changes.flatMap((change) =>
+      change.corrections.flatMap(({ kind, on, values }) => {
+        const correction = change.on && on ? correctionOf(kind) : undefined;
+        return correction?.needs?.(wholeValues(settingsOf(correction), values)) ?? [];
+      }),
+    ),
+  ),
+];

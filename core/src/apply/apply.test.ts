@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { sample, worst } from '../../test/fixtures/samples.ts';
-import type { Change, CorrectionUse } from '../changes/change.ts';
+import type { Change, StepUse } from '../changes/change.ts';
 import { defineCorrection, type Correction } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
@@ -24,8 +24,9 @@ const change = (
   words: id,
   on,
   done: false,
+  edge: [],
   who: [{ mode: 'with', layer: 'CryptoObject', member }],
-  corrections: corrections.map(([kind, values], i): CorrectionUse => ({
+  corrections: corrections.map(([kind, values], i): StepUse => ({
     id: `${id}${i}`,
     kind,
     on: true,
@@ -41,6 +42,8 @@ const blur = defineCorrection<{ by: number }>({
   works: 'area',
   kind: 'test-blur',
   label: 'Blur',
+  group: 'area',
+  hint: '',
   fields: [number('by')],
   reach: () => REACH,
   apply({ area, margin, planes }, _values, out) {
@@ -61,6 +64,8 @@ const halo = defineCorrection<{ by: number }>({
   works: 'area',
   kind: 'test-halo',
   label: 'Halo',
+  group: 'area',
+  hint: '',
   fields: [number('by')],
   reach: () => 20,
   spread: () => 20,
@@ -78,6 +83,8 @@ const broken = defineCorrection<{ by: number }>({
   works: 'pixel',
   kind: 'test-broken',
   label: 'Broken',
+  group: 'area',
+  hint: '',
   fields: [number('by')],
   apply() {
     throw new Error('There is no light pass.');

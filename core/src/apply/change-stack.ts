@@ -1,8 +1,9 @@
 import type { CastLayer } from '../cast/cast.ts';
-import type { Change, CorrectionUse } from '../changes/change.ts';
-import type { Correction } from '../corrections/correction.ts';
+import type { Change, StepUse } from '../changes/change.ts';
+import type { Correction, Passes } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
-import { isNeutral, wholeValues } from '../fields/values.ts';
+import { doesNothing, settingsOf } from '../corrections/shared.ts';
+import { wholeValues } from '../fields/values.ts';
 import { MaskPipeline } from '../masks/pipeline.ts';
 import type { TileMask } from '../masks/tile-mask.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
@@ -29,6 +30,8 @@ export interface StackEnv {
   /** Memory of all that other threads have to see. */
   allocate?: Allocate;
   find?: (kind: string) => Correction | undefined;
+  /** Other passes of the picture; may be filled later: corrections wait for what they need. */
+  passes?: Passes;
 }
 
 /**
@@ -42,6 +45,7 @@ export class ChangeStack {
   readonly tilesY: number;
   private readonly allocate: Allocate;
   private readonly find: (kind: string) => Correction | undefined;
+  private readonly passes: Passes;
   private readonly pipelines = new Map<string, MaskPipeline>();
   private changes: readonly Change[] = [];
   private layers: Applied[] = [];
@@ -49,10 +53,11 @@ export class ChangeStack {
   constructor(
     readonly source: RgbPlanes,
     private readonly cast: readonly CastLayer[],
-    { allocate = plainMemory, find = correctionOf }: StackEnv = {},
+    { allocate = plainMemory, find = correctionOf, passes = {} }: StackEnv = {},
   ) {
     this.allocate = allocate;
     this.find = find;
+    this.passes = passes;
     const plane = (from: Float32Array) => {
       const copy = new Float32Array(allocate(from.byteLength));
       copy.set(from);
@@ -73,18 +78,26 @@ export class ChangeStack {
     return change && this.pipeline(change).mask;
   }
 
+  /** Its mask before the edge is refined. */
+  unrefined(changeId: string | undefined): TileMask | undefined {
+    const change = this.changes.find((c) => c.id === changeId);
+    return change && this.pipeline(change).unrefined;
+  }
+
   /** Picks of a change that mean nothing in this picture. */
   missing(changeId: string): MemberPick[] {
     const change = this.changes.find((c) => c.id === changeId);
     return change ? resolvePicks(change.who, this.cast).missing : [];
   }
 
-  /** Corrections of a change that do something; unknown kinds and neutral values are left out. */
-  private stepsOf(uses: readonly CorrectionUse[]): Steps {
+  /** Corrections of a change that do something; unknown kinds, idle values and what needs a pass that is not there are left out. */
+  private stepsOf(uses: readonly StepUse[]): Steps {
     return uses.flatMap(({ on, kind, values }) => {
       const correction = on ? this.find(kind) : undefined;
-      if (!correction || isNeutral(correction.fields, values)) return [];
-      return [{ kind, values: wholeValues(correction.fields, values) }];
+      if (!correction || doesNothing(correction, values)) return [];
+      const whole = wholeValues(settingsOf(correction), values);
+      if (correction.needs?.(whole).some((name) => !this.passes[name])) return [];
+      return [{ kind, values: whole }];
     });
   }
 
@@ -216,6 +229,7 @@ export class ChangeStack {
         writes,
         below,
       })),
+      passes: this.passes,
       tiles: Uint32Array.from(tiles),
       shown,
     };

@@ -1,23 +1,19 @@
-import type { Correction, PixelRun } from '../corrections/correction.ts';
+import type { Correction } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
 import type { Work } from '../crew/work.ts';
-import type { FieldValue } from '../fields/field.ts';
-import { tileKernel, type KernelStep } from '../kernels/tile.ts';
+import { tileKernel } from '../kernels/tile.ts';
 import type { Area } from '../planes/area.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { tileOf } from '../planes/tile-store.ts';
 import { TILE, TILE_PIXELS, tileBounds, tilesAcross } from '../planes/tiles.ts';
 import { halveShown } from './picture-tile.ts';
 import type { StackInput, StackLayer, StepFailure } from './stack-input.ts';
+import { finite } from '../planes/finite.ts';
+import { applyPixelStep, mixed, settle, stepsOf, type Step } from './steps.ts';
+import { blend, cropped, grown, newPlanes, pixelNumbers } from './windows.ts';
 import { loadTile, newTilePlanes, packTile, storeTile, unpackTile, type TilePlanes } from './tile-planes.ts';
 
 const PLANES = ['r', 'g', 'b'] as const;
-
-interface Step {
-  correction: Correction;
-  values: Record<string, FieldValue>;
-  kernel: KernelStep | undefined;
-}
 
 /** How tiles are computed; tests hold the kernel against plain code. */
 export interface ComputeOptions {
@@ -42,15 +38,7 @@ export class TileComputer {
   ) {
     this.tilesX = tilesAcross(input.source.width);
     const find = options.find ?? correctionOf;
-    this.steps = input.layers.map(({ steps }) =>
-      steps.flatMap(({ kind, values }): Step[] => {
-        const correction = find(kind);
-        if (!correction) return [];
-        const kernel =
-          correction.works === 'pixel' && !options.plain ? correction.kernel?.(values) : undefined;
-        return [{ correction, values, kernel }];
-      }),
-    );
+    this.steps = input.layers.map(({ steps }) => stepsOf(steps, find, options.plain === true));
   }
 
   /** Computes the tile of a piece of the input into the result, and into bytes where they are wanted. */
@@ -114,89 +102,108 @@ export class TileComputer {
     cover: Float32Array,
     out: TilePlanes,
   ): void {
-    const { width } = this.input.source;
+    const { source, passes } = this.input;
+    const { width } = source;
     const corner = Math.floor(tile / this.tilesX) * TILE * width + (tile % this.tilesX) * TILE;
-    const run: PixelRun = { ...newTilePlanes(), count: 0, at: new Uint32Array(TILE_PIXELS) };
+    const run = newTilePlanes();
+    const at = new Uint32Array(TILE_PIXELS);
     const place = new Uint16Array(TILE_PIXELS);
     let n = 0;
     for (let i = 0; i < TILE_PIXELS; i++) {
-      if (!(cover[i]! > 0)) continue;
+      // What is no finite colour cannot be corrected.
+      if (!(cover[i]! > 0) || !finite(out.r[i]!, out.g[i]!, out.b[i]!)) continue;
       place[n] = i;
-      run.at[n] = corner + (i >> 6) * width + (i & 63);
+      at[n] = corner + (i >> 6) * width + (i & 63);
       run.r[n] = out.r[i]!;
       run.g[n] = out.g[i]!;
       run.b[n] = out.b[i]!;
       n++;
     }
-    run.count = n;
     for (const step of steps)
       try {
-        if (step.correction.works === 'pixel') step.correction.apply(run, step.values);
+        applyPixelStep(step, run, n, at, source, passes);
       } catch (error) {
         this.fail(layer, step, error);
         return;
       }
-    for (let i = 0; i < n; i++) {
-      const p = place[i]!;
-      const c = Math.min(1, cover[p]!);
-      out.r[p] = out.r[p]! * (1 - c) + run.r[i]! * c;
-      out.g[p] = out.g[p]! * (1 - c) + run.g[i]! * c;
-      out.b[p] = out.b[p]! * (1 - c) + run.b[i]! * c;
-    }
+    for (const k of PLANES)
+      for (let i = 0; i < n; i++) {
+        const p = place[i]!;
+        out[k][p] = mixed(out[k][p]!, run[k][i]!, cover[p]!);
+      }
   }
 
   /**
-   * A change with area corrections: all of its steps are computed at full strength on a window that is as much larger
-   * as they reach together, and blended by coverage, or as they come where one limits itself.
+   * A change with area corrections, on a window that is as much larger as they reach together. Steps that stay inside
+   * the mask are computed at full strength and blended by coverage at the end, or before one that writes beyond the
+   * mask: such a one limits itself, and works on what there is then.
    */
   private applyArea(at: number, tile: number, out: TilePlanes): void {
-    const { source } = this.input;
+    const { source, passes } = this.input;
     const layer = this.input.layers[at]!;
     const steps = this.steps[at]!;
-    const reach = (s: Step) =>
-      s.correction.works === 'area' ? Math.ceil(s.correction.reach(s.values, source)) : 0;
-    let margin = steps.reduce((sum, s) => sum + reach(s), 0);
+    const reachOf = ({ correction, values }: Step) =>
+      correction.works === 'area' ? Math.ceil(correction.reach(values, source)) : 0;
+    const spreads = ({ correction, values }: Step) =>
+      correction.works === 'area' && (correction.spread?.(values, source) ?? 0) > 0;
+    let margin = steps.reduce((sum, s) => sum + reachOf(s), 0);
     const area = tileBounds(tile, this.tilesX, source.width, source.height);
-    const own = { r: out.r.slice(), g: out.g.slice(), b: out.b.slice() };
-    let planes = this.window(at, area, margin);
+    /** What there is, and what is still to be blended into it. */
+    let base = this.window(at, area, margin);
+    let full: RgbPlanes | undefined;
+    const join = () => {
+      if (full) {
+        blend(base, full, this.coverage(layer, area, margin));
+        base = full;
+      }
+      full = undefined;
+    };
     for (const step of steps)
       try {
         const { correction, values } = step;
         if (correction.works === 'pixel') {
-          correction.apply(
-            { ...planes, count: planes.r.length, at: pixelNumbers(area, margin, source) },
-            values,
-          );
+          full ??= cropped(base, 0);
+          const numbers = pixelNumbers(area, margin, source);
+          applyPixelStep(step, full, numbers.length, numbers, source, passes);
           continue;
         }
-        const next = margin - reach(step);
+        const beyond = spreads(step);
+        if (beyond) join();
+        const planes = full ?? base;
         const coverage = this.coverage(layer, area, margin);
+        // Where it writes beyond the mask, its limit says what it starts from.
+        if (beyond && step.limit) {
+          const { limit } = step;
+          pixelNumbers(area, margin, source).forEach((p, i) => {
+            if (coverage[i]! > 0) coverage[i]! *= limit(source.r[p]!, source.g[p]!, source.b[p]!);
+          });
+        }
+        const less = reachOf(step);
+        const next = margin - less;
         const target = newPlanes(area, next);
-        correction.apply(
-          { area: grown(area, next), margin: margin - next, planes, coverage },
-          values,
+        correction.apply({ area: grown(area, next), margin: less, planes, coverage }, values, target);
+        const numbers = pixelNumbers(area, next, source);
+        const { amount } = step;
+        settle(
+          beyond ? { amount, limit: undefined } : step,
+          cropped(planes, less),
           target,
+          numbers.length,
+          numbers,
+          source,
         );
-        planes = target;
+        base = beyond ? target : cropped(base, less);
+        full = beyond ? undefined : target;
         margin = next;
       } catch (error) {
         this.fail(layer, step, error);
-        copyPlanes(own, out);
         return;
       }
-    const spreads = steps.some(
-      (s) => s.correction.works === 'area' && (s.correction.spread?.(s.values, source) ?? 0) > 0,
-    );
-    const inner = this.coverage(layer, area, 0);
+    join();
     const across = area.x1 - area.x0;
     for (const k of PLANES)
       for (let y = 0; y < area.y1 - area.y0; y++)
-        for (let x = 0; x < across; x++) {
-          const c = spreads ? 1 : Math.min(1, inner[y * across + x]!);
-          const p = y * TILE + x;
-          const v = planes[k][y * across + x]!;
-          out[k][p] = c > 0 ? own[k][p]! * (1 - c) + v * c : own[k][p]!;
-        }
+        out[k].set(base[k].subarray(y * across, (y + 1) * across), y * TILE);
   }
 
   /** Colours below a layer in an area and a margin around it; at the picture's border its last pixels repeat. */
@@ -269,26 +276,6 @@ function copyPlanes(from: TilePlanes, out: TilePlanes): void {
   out.r.set(from.r);
   out.g.set(from.g);
   out.b.set(from.b);
-}
-
-const grown = (a: Area, by: number): Area => ({ x0: a.x0 - by, y0: a.y0 - by, x1: a.x1 + by, y1: a.y1 + by });
-
-function newPlanes(area: Area, margin: number): RgbPlanes {
-  const width = area.x1 - area.x0 + 2 * margin;
-  const height = area.y1 - area.y0 + 2 * margin;
-  const plane = () => new Float32Array(width * height);
-  return { width, height, r: plane(), g: plane(), b: plane() };
-}
-
-/** Numbers of the picture's pixels in a window; beyond the border the nearest one's. */
-function pixelNumbers(area: Area, margin: number, { width, height }: RgbPlanes): Uint32Array {
-  const big = grown(area, margin);
-  const across = big.x1 - big.x0;
-  return Uint32Array.from({ length: across * (big.y1 - big.y0) }, (_, i) => {
-    const x = Math.min(width - 1, Math.max(0, big.x0 + (i % across)));
-    const y = Math.min(height - 1, Math.max(0, big.y0 + Math.floor(i / across)));
-    return y * width + x;
-  });
 }
 
 /** Tiles of the corrected picture as work that threads can share; each piece tells what could not be done. */

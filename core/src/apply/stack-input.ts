@@ -1,3 +1,4 @@
+import type { Passes } from '../corrections/correction.ts';
 import type { FieldValue } from '../fields/field.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import type { TileData } from '../planes/tile-store.ts';
@@ -27,6 +28,8 @@ export interface StackInput {
   result: RgbPlanes;
   /** From the lowest on. */
   layers: readonly StackLayer[];
+  /** Other passes that the layers' corrections read. */
+  passes: Passes;
   /** Numbers of the tiles to compute. */
   tiles: Uint32Array;
   /** What the screen needs of them. */

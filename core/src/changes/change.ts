@@ -6,7 +6,7 @@ import type { MemberPick } from '../picks/member-pick.ts';
  */
 export interface ChangeList {
   format: 'zesty-crow/changes';
-  version: 1;
+  version: 2;
   changes: Change[];
 }
 
@@ -20,15 +20,17 @@ export interface Change {
   /** Ticked off by the artist; says nothing about whether it is applied. */
   done: boolean;
   who: MemberPick[];
-  corrections: CorrectionUse[];
+  /** How the edge of its mask is refined, one step after the other. */
+  edge: StepUse[];
+  corrections: StepUse[];
 }
 
-/** One correction with its values; parameters left out have their neutral value. */
-export interface CorrectionUse {
+/** A correction or an edge step with its values; what is left out has its neutral value. */
+export interface StepUse {
   id: string;
   kind: string;
   on: boolean;
   values: FieldValues;
 }
 
-export const emptyChangeList = (): ChangeList => ({ format: 'zesty-crow/changes', version: 1, changes: [] });
+export const emptyChangeList = (): ChangeList => ({ format: 'zesty-crow/changes', version: 2, changes: [] });

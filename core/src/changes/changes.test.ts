@@ -43,7 +43,7 @@ describe('putting members in and out', () => {
 });
 
 describe('reading a change list', () => {
-  const change = { id: 'a', words: 'Lids', on: true, done: false, who: [], corrections: [] };
+  const change = { id: 'a', words: 'Lids', on: true, done: false, who: [], edge: [], corrections: [] };
   const list = (...changes: unknown[]) => ({ ...emptyChangeList(), changes });
   test('what the interface exports is taken', () => {
     const full = list({
@@ -63,7 +63,7 @@ describe('reading a change list', () => {
       'stops',
     ],
     [
-      list({ ...change, corrections: [{ id: 'x', kind: 'sharpen', on: true, values: {} }] }),
+      list({ ...change, corrections: [{ id: 'x', kind: 'from-the-future', on: true, values: {} }] }),
       '/changes/0/corrections/0',
     ],
     [list(change, change), 'same id'],

@@ -1,7 +1,31 @@
+import { AMOUNT } from '../fields/amount.ts';
+import type { Field } from '../fields/field.ts';
 import { fieldsSchema } from '../fields/schema.ts';
 import { CORRECTIONS } from '../corrections/registry.ts';
+import { settingsOf } from '../corrections/shared.ts';
+import { EDGE_STEPS } from '../masks/edge/registry.ts';
 
 const text = (maxLength: number) => ({ type: 'string', maxLength }) as const;
+
+/** Steps of some kinds, each with its own settings. */
+const stepsSchema = (maxItems: number, kinds: readonly { kind: string; fields: readonly Field[] }[]) => ({
+  type: 'array',
+  maxItems,
+  items: {
+    type: 'object',
+    required: ['id', 'kind', 'on', 'values'],
+    properties: {
+      id: { ...text(64), minLength: 1 },
+      kind: {},
+      on: { type: 'boolean' },
+      values: {},
+    },
+    additionalProperties: false,
+    oneOf: kinds.map(({ kind, fields }) => ({
+      properties: { kind: { const: kind }, values: fieldsSchema(fields) },
+    })),
+  },
+});
 
 /** JSON schema of a change list; the server, the command line and the interface all validate with it. */
 export const CHANGE_LIST_SCHEMA = {
@@ -11,14 +35,14 @@ export const CHANGE_LIST_SCHEMA = {
   required: ['format', 'version', 'changes'],
   properties: {
     format: { const: 'zesty-crow/changes' },
-    version: { const: 1 },
+    version: { const: 2 },
     changes: {
       type: 'array',
       maxItems: 500,
       items: {
         type: 'object',
         additionalProperties: false,
-        required: ['id', 'words', 'on', 'done', 'who', 'corrections'],
+        required: ['id', 'words', 'on', 'done', 'who', 'edge', 'corrections'],
         properties: {
           id: { ...text(64), minLength: 1 },
           words: text(500),
@@ -39,27 +63,14 @@ export const CHANGE_LIST_SCHEMA = {
               },
             },
           },
-          corrections: {
-            type: 'array',
-            maxItems: 100,
-            items: {
-              type: 'object',
-              required: ['id', 'kind', 'on', 'values'],
-              properties: {
-                id: { ...text(64), minLength: 1 },
-                kind: {},
-                on: { type: 'boolean' },
-                values: {},
-              },
-              additionalProperties: false,
-              oneOf: CORRECTIONS.map((c) => ({
-                properties: {
-                  kind: { const: c.kind },
-                  values: fieldsSchema(c.fields),
-                },
-              })),
-            },
-          },
+          edge: stepsSchema(
+            20,
+            EDGE_STEPS.map(({ kind, fields }) => ({ kind, fields: [...fields, AMOUNT] })),
+          ),
+          corrections: stepsSchema(
+            100,
+            CORRECTIONS.map((c) => ({ kind: c.kind, fields: settingsOf(c) })),
+          ),
         },
       },
     },

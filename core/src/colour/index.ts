@@ -1,3 +1,6 @@
 /** Colour spaces and transfer functions, each with the source of its formulae. */
 export * from './srgb.ts';
 export * from './oklab.ts';
+export * from './luminance.ts';
+export * from './white.ts';
+export * from './within-range.ts';

@@ -12,7 +12,15 @@ export interface PixelRun {
   b: Float32Array;
   /** Where each pixel is in the picture: y * width + x. */
   at: Uint32Array;
+  /** Planes of other passes, of the whole picture, by the pass's name: those that the correction needs. */
+  passes: Passes;
 }
+
+/** Planes of other passes of the picture, scene-linear or data, by the pass's name. */
+export type Passes = Readonly<Record<string, readonly Float32Array[]>>;
+
+/** What corrections are about, as they are offered. */
+export type CorrectionGroup = 'light' | 'colour' | 'area' | 'pass';
 
 /** Pixels in and around an area, as they are below a change. */
 export interface AreaWindow {
@@ -25,14 +33,22 @@ export interface AreaWindow {
   coverage: Float32Array;
 }
 
-interface CorrectionBase {
+interface CorrectionBase<V> {
   kind: string;
   label: string;
+  group: CorrectionGroup;
+  /** What it is for, in a line. */
+  hint: string;
+  /** Its own settings; amount and limits, which all have, are not among them. */
   fields: readonly Field[];
+  /** True for values that change nothing though they are not all neutral. */
+  idle?(values: Readonly<V>): boolean;
+  /** Names of the other passes that it reads. */
+  needs?(values: Readonly<V>): string[];
 }
 
 /** A correction that looks at one pixel at a time. `V` are the values of its fields. */
-export interface PixelCorrection<V = Record<string, FieldValue>> extends CorrectionBase {
+export interface PixelCorrection<V = Record<string, FieldValue>> extends CorrectionBase<V> {
   works: 'pixel';
   /** Changes pixels in place, at full strength. `values` holds every field, missing ones already neutral. */
   apply(pixels: PixelRun, values: Readonly<V>): void;
@@ -41,7 +57,7 @@ export interface PixelCorrection<V = Record<string, FieldValue>> extends Correct
 }
 
 /** A correction that reads neighbours, or writes beyond its mask. */
-export interface AreaCorrection<V = Record<string, FieldValue>> extends CorrectionBase {
+export interface AreaCorrection<V = Record<string, FieldValue>> extends CorrectionBase<V> {
   works: 'area';
   /** Pixels that it reads around each pixel. */
   reach(values: Readonly<V>, frame: Size): number;

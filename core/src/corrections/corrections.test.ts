@@ -13,6 +13,7 @@ const pixel = (r: number, g: number, b: number): PixelRun => ({
   g: Float32Array.of(g),
   b: Float32Array.of(b),
   at: Uint32Array.of(0),
+  passes: {},
 });
 const run = (kind: string, rgb: Triple, values: Record<string, number>): Triple => {
   const p = pixel(...rgb);

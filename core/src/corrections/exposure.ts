@@ -6,6 +6,8 @@ export const exposure = defineCorrection<{ stops: number }>({
   works: 'pixel',
   kind: 'exposure',
   label: 'Exposure',
+  group: 'light',
+  hint: 'More or less light, in stops.',
   fields: [
     {
       kind: 'number',

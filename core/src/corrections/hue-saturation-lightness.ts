@@ -1,9 +1,7 @@
-import { oklabToRgb, rgbToOklab, type Triple } from '../colour/oklab.ts';
+import { rgbToOklab, type Triple } from '../colour/oklab.ts';
+import { HALVINGS, oklabWithin } from '../colour/within-range.ts';
 import { turnStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
-
-/** Fine enough that a decision that falls the other way by rounding cannot be seen. */
-const HALVINGS = 22;
 
 interface Values {
   hue: number;
@@ -30,6 +28,8 @@ export const hueSaturationLightness = defineCorrection<Values>({
   works: 'pixel',
   kind: 'hue-saturation-lightness',
   label: 'Hue, saturation, lightness',
+  group: 'colour',
+  hint: 'Turns the hue, and makes colours stronger, weaker, lighter or darker.',
   fields: [
     {
       kind: 'number',
@@ -77,18 +77,7 @@ export const hueSaturationLightness = defineCorrection<Values>({
       const L = t[0] * light;
       const A = t[1] * cos - t[2] * sin;
       const B = t[1] * sin + t[2] * cos;
-      oklabToRgb(L, A, B, t);
-      if (t[0] < floor || t[1] < floor || t[2] < floor) {
-        let low = 0;
-        let high = 1;
-        for (let k = 0; k < HALVINGS; k++) {
-          const half = (low + high) / 2;
-          oklabToRgb(L, A * half, B * half, t);
-          if (t[0] < floor || t[1] < floor || t[2] < floor) high = half;
-          else low = half;
-        }
-        oklabToRgb(L, A * low, B * low, t);
-      }
+      oklabWithin(L, A, B, floor, t);
       r[i] = t[0];
       g[i] = t[1];
       b[i] = t[2];

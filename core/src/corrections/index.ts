@@ -1,3 +1,5 @@
 /** Corrections of the picture, in scene-linear light, inside masks. */
 export * from './correction.ts';
+export * from './limit.ts';
 export * from './registry.ts';
+export * from './shared.ts';

@@ -16,6 +16,8 @@ export interface NumberField extends Base {
   softMax?: number;
   step: number;
   neutral: number;
+  /** What it is set to when a thing with it is added, where the neutral value would show nothing. */
+  initial?: number;
 }
 /** A value from 0 to 1 for each of red, green and blue, scene-linear. */
 export type ColourValue = readonly [r: number, g: number, b: number];
@@ -36,6 +38,10 @@ export type Field =
   | (Base & { kind: 'text'; hint: string; neutral: string })
   | (Base & { kind: 'switch'; neutral: boolean })
   | (Base & { kind: 'colour'; max: number; neutral: ColourValue })
+  /** A number for each of red, green and blue that is no colour. */
+  | (Base & { kind: 'rgb'; min: number; max: number; step: number; neutral: ColourValue })
+  /** Another pass of the version, by its name; the empty name is none. */
+  | (Base & { kind: 'pass'; neutral: string })
   | (Base & { kind: 'points'; most: number; neutral: PointsValue })
   /** May be left open if `optional`; there is no neutral one. */
   | (Base & { kind: 'who'; optional: boolean; neutral?: undefined });

@@ -1,4 +1,5 @@
 /** Fields: one description of a setting, from which schema, control and neutral value come. */
+export * from './amount.ts';
 export * from './field.ts';
 export * from './schema.ts';
 export * from './upgrade.ts';

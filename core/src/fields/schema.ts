@@ -37,6 +37,10 @@ export function fieldSchema(field: Field): object {
       return { type: 'boolean' };
     case 'colour':
       return list({ type: 'number', minimum: 0, maximum: field.max }, 3, 3);
+    case 'rgb':
+      return list({ type: 'number', minimum: field.min, maximum: field.max }, 3, 3);
+    case 'pass':
+      return text(255);
     case 'points':
       return list(list({ type: 'number' }, 2, 2), 0, field.most);
     case 'who':

@@ -6,6 +6,12 @@ const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.s
 export const neutralValues = (fields: readonly Field[]): Record<string, FieldValue> =>
   Object.fromEntries(fields.flatMap((f) => (f.neutral === undefined ? [] : [[f.key, f.neutral]])));
 
+/** Values of a thing that has just been added: neutral but for what would show nothing. */
+export const initialValues = (fields: readonly Field[]): Record<string, FieldValue> =>
+  Object.fromEntries(
+    fields.flatMap((f) => (f.kind === 'number' && f.initial !== undefined ? [[f.key, f.initial]] : [])),
+  );
+
 /** Stored values with what was left out at its neutral value. */
 export const wholeValues = (fields: readonly Field[], values: FieldValues): Record<string, FieldValue> => ({
   ...neutralValues(fields),

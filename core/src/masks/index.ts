@@ -3,3 +3,5 @@ export * from './pipeline.ts';
 export * from './tile-mask.ts';
 export * from './contour.ts';
 export { maskOfMember } from './who/member-mask.ts';
+export { leavesAll, type EdgeStep, type EdgeUse } from './edge/edge-step.ts';
+export { EDGE_STEPS, edgeStepOf } from './edge/registry.ts';

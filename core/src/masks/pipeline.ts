@@ -6,6 +6,8 @@ import type { Size } from '../planes/size.ts';
 import { dilatedTiles, TILE, tileBounds } from '../planes/tiles.ts';
 import type { EdgeStep, EdgeUse } from './edge/edge-step.ts';
 import { EDGE_STEPS } from './edge/registry.ts';
+import { eachCovered } from './edge/window.ts';
+import { amountOf } from '../fields/amount.ts';
 import type { FenceKind, FenceShape } from './fence/fence-kind.ts';
 import { FENCE_KINDS } from './fence/registry.ts';
 import type { Allocate } from '../planes/tile-store.ts';
@@ -47,6 +49,11 @@ export class MaskPipeline {
     private readonly env: MaskEnv = {},
   ) {
     this.who = new WhoMask(cast, size, env.allocate);
+  }
+
+  /** The mask of who is meant, before its edge is refined. */
+  get unrefined(): TileMask {
+    return this.who.mask;
   }
 
   get mask(): TileMask {
@@ -96,7 +103,8 @@ export class MaskPipeline {
         known?.key === key
           ? dilatedTiles(changed, mask, reach)
           : dilatedTiles(
-              changed.map((c, t) => (c || input.has(t) || mask.has(t) ? 1 : 0)),
+              // A step that makes something of nothing touches all.
+              changed.map((c, t) => (c || step.ofNothing || input.has(t) || mask.has(t) ? 1 : 0)),
               mask,
               reach,
             );
@@ -121,27 +129,33 @@ export class MaskPipeline {
     const across = area.x1 - area.x0 + 2 * margin;
     const down = area.y1 - area.y0 + 2 * margin;
     const coverage = new Float32Array(across * down);
+    const [first, last] = [Math.max(0, area.x0 - margin), Math.min(width, area.x1 + margin)];
     let any = false;
-    for (let y = Math.max(0, area.y0 - margin); y < Math.min(height, area.y1 + margin); y++)
-      for (let x = Math.max(0, area.x0 - margin), end = Math.min(width, area.x1 + margin); x < end;) {
-        const stop = Math.min(end, (Math.floor(x / TILE) + 1) * TILE);
+    for (let row = 0; row < down; row++) {
+      const y = Math.min(height - 1, Math.max(0, area.y0 - margin + row));
+      const to = row * across - area.x0 + margin;
+      for (let x = first; x < last;) {
+        const stop = Math.min(last, (Math.floor(x / TILE) + 1) * TILE);
         const part = input.tile(Math.floor(y / TILE) * input.tilesX + Math.floor(x / TILE));
         if (part) {
           any = true;
           const from = (y % TILE) * TILE + (x % TILE);
-          coverage.set(
-            part.subarray(from, from + stop - x),
-            (y - area.y0 + margin) * across + x - area.x0 + margin,
-          );
+          coverage.set(part.subarray(from, from + stop - x), to + x);
         }
         x = stop;
       }
-    if (!any) return out.drop(tile);
-    const result = new Float32Array((area.x1 - area.x0) * (area.y1 - area.y0));
-    step.apply({ area, margin, coverage }, values, result);
+      coverage.fill(coverage[to + first]!, row * across, to + first);
+      coverage.fill(coverage[to + last - 1]!, to + last, (row + 1) * across);
+    }
+    const amount = amountOf(values);
+    const w = area.x1 - area.x0;
+    const result = new Float32Array(w * (area.y1 - area.y0));
+    const window = { area, margin, coverage };
+    if (any) step.apply(window, values, result);
+    else result.fill(step.ofNothing?.(values) ?? 0);
+    if (amount < 1) eachCovered(window, (c, to) => (result[to] = c * (1 - amount) + result[to]! * amount));
     if (!result.some((c) => c > 0)) return out.drop(tile);
     const target = out.cleared(tile);
-    const w = area.x1 - area.x0;
     for (let y = 0; y < area.y1 - area.y0; y++) target.set(result.subarray(y * w, (y + 1) * w), y * TILE);
   }
 

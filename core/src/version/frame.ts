@@ -12,6 +12,8 @@ import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { beautyPlanes, findBeauty, type BeautyChannels } from './beauty.ts';
 import { indexBlocksOf, indexOfBlocks, type IndexBlocks } from './index-blocks.ts';
 import { mergeHeaders, type MergedHeader } from './merge.ts';
+import { findPasses, passPlanes, type PassInfo } from './passes.ts';
+import type { Passes } from '../corrections/correction.ts';
 import type { OpenPicture } from './open-picture.ts';
 import { VersionError } from './version-error.ts';
 
@@ -50,6 +52,8 @@ export class Frame {
   /** Channels that are the picture; undefined for files of data passes only. */
   readonly beauty: BeautyChannels | undefined;
   readonly layers: readonly DescribedLayer[];
+  /** Other passes, which corrections may read. */
+  readonly passes: readonly PassInfo[];
   /** What the headers and manifests tell. */
   readonly findings: readonly Finding[];
   private readonly merged: MergedHeader;
@@ -65,6 +69,7 @@ export class Frame {
     ({ width: this.width, height: this.height } = sizeOf(this.header));
     this.beauty = findBeauty(this.header);
     ({ layers: this.layers, findings: this.findings } = describeIdLayers(this.header, sidecars));
+    this.passes = findPasses(this.header, this.beauty, this.layers);
   }
 
   static async of(
@@ -110,6 +115,14 @@ export class Frame {
 
   private planes(channels: ExrChannel[]): RgbPlanes {
     return beautyPlanes({ header: this.header, channels }, this.beauty, (bytes) => this.crew.allocate(bytes));
+  }
+
+  /** Planes of other passes by their names; those that are not there are left out. */
+  async passPlanes(names: readonly string[], options?: ReadShare): Promise<Passes> {
+    const wanted = this.passes.filter((p) => names.includes(p.name));
+    const own = new Set(wanted.flatMap((p) => p.channels));
+    const channels = own.size ? await this.channels((name) => own.has(name), options) : [];
+    return passPlanes(wanted, channels, (bytes) => this.crew.allocate(bytes));
   }
 
   /** Index of a sound ID layer. */
@@ -167,6 +180,7 @@ export class Frame {
       planes: this.planes(channels),
       layers,
       cast,
+      passes: this.passes,
       findings: [...findings],
     };
   }

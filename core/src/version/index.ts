@@ -1,5 +1,6 @@
 /** A version's files: which make a frame, which manifest belongs to which, opened. */
 export * from './beauty.ts';
+export * from './passes.ts';
 export * from './frame-files.ts';
 export * from './frame.ts';
 export * from './merge.ts';

@@ -5,6 +5,7 @@ import { buildIdIndex } from '../idindex/id-index.ts';
 import { loadIdLayers, type IdLayer } from '../idlayers/load.ts';
 import { sizeOf } from '../idlayers/cryptomatte.ts';
 import type { Finding } from '../findings/finding.ts';
+import { findPasses, type PassInfo } from './passes.ts';
 import { beautyPlanes, findBeauty, type BeautyChannels } from './beauty.ts';
 
 /** A decoded file with all that picking and correcting need. */
@@ -16,6 +17,8 @@ export interface OpenPicture {
   planes: RgbPlanes;
   layers: IdLayer[];
   cast: CastLayer[];
+  /** Other passes, which corrections may read. */
+  passes: readonly PassInfo[];
   findings: Finding[];
 }
 
@@ -29,6 +32,7 @@ export function openPicture(image: ExrImage, sidecars?: ReadonlyMap<string, stri
     planes: beautyPlanes(image, beauty),
     layers,
     cast: layers.flatMap((l) => (l.planes ? [castOf(l, buildIdIndex(l.planes))] : [])),
+    passes: findPasses(image.header, beauty, layers),
     findings,
   };
   if (beauty) open.beauty = beauty;

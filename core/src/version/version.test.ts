@@ -30,6 +30,7 @@ describe('the corrected picture as a file', () => {
     words: '',
     on: true,
     done: false,
+    edge: [],
     who: [{ mode: 'with' as const, layer: 'CryptoMaterial', member: 'brass' }],
     corrections: [{ id: 'b', kind: 'exposure', on: true, values: { stops: 1 } }],
   };

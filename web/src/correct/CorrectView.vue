@@ -71,6 +71,7 @@ const show = () =>
     look: view.look,
     stops: view.stops,
     layer: view.layer,
+    limitOf: view.limitOf,
     wanted: {
       before: view.holdBefore || view.divider !== undefined,
       dim: view.showPicks && view.look === 'picture' && changes.open !== undefined,
@@ -85,6 +86,7 @@ watch(
     () => view.look,
     () => view.stops,
     () => view.layer,
+    () => view.limitOf,
     () => view.holdBefore,
     () => view.divider === undefined,
     () => view.showPicks,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElButton, ElSwitch } from 'element-plus';
 import { Plus, X } from '@lucide/vue';
-import { correctionOf, withValue, type Change, type CorrectionUse, type FieldValue } from '@zesty-crow/core';
+import { correctionOf, withValue, type Change, type StepUse, type FieldValue } from '@zesty-crow/core';
 import FieldControl from '../fields/FieldControl.vue';
 import { useChanges } from './changes.ts';
 import { useLook } from './look.ts';
@@ -10,9 +10,9 @@ defineProps<{ change: Change }>();
 const changes = useChanges();
 const view = useLook();
 
-const fields = (use: CorrectionUse) => correctionOf(use.kind)?.fields ?? [];
+const fields = (use: StepUse) => correctionOf(use.kind)?.fields ?? [];
 
-function set(use: CorrectionUse, key: string, next: FieldValue): void {
+function set(use: StepUse, key: string, next: FieldValue): void {
   use.values = withValue(fields(use), use.values, key, next);
 }
 </script>

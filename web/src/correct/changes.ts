@@ -5,7 +5,7 @@ import {
   correctionOf,
   emptyChangeList,
   type Change,
-  type CorrectionUse,
+  type StepUse,
   type MemberPick,
 } from '@zesty-crow/core';
 import { useDocument } from '../shot/document.ts';
@@ -28,7 +28,7 @@ export const useChanges = defineStore('changes', () => {
   }
 
   function addChange(words = '', who: MemberPick[] = []): Change {
-    const change: Change = { id: newId(), words, on: true, done: false, who, corrections: [] };
+    const change: Change = { id: newId(), words, on: true, done: false, who, edge: [], corrections: [] };
     list.value.changes.push(change);
     openId.value = change.id;
     void commit('New change');
@@ -55,7 +55,7 @@ export const useChanges = defineStore('changes', () => {
     target.who = who;
   }
   function addCorrection(change: Change, kind: string): void {
-    const correction: CorrectionUse = { id: newId(), kind, on: true, values: {} };
+    const correction: StepUse = { id: newId(), kind, on: true, values: {} };
     change.corrections.push(correction);
     void commit(`Add ${correctionOf(kind)!.label.toLowerCase()}`);
   }

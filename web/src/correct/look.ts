@@ -13,6 +13,8 @@ export const useLook = defineStore('look', () => {
   const showPicks = ref(true);
   /** Name of the ID layer that clicks and the ID map use. */
   const layer = ref<string>();
+  /** The correction whose limit is shown in the mask. */
+  const limitOf = ref<string>();
   /** Which of the IDs under the pointer is meant: 0 the front one. */
   const behind = ref(0);
   const divider = ref<number>();
@@ -43,6 +45,7 @@ export const useLook = defineStore('look', () => {
     stops,
     showPicks,
     layer,
+    limitOf,
     layers,
     family,
     behind,

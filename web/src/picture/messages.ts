@@ -43,6 +43,8 @@ export interface Opened {
   hasPicture: boolean;
   /** ID layers that can be picked from, in the order of the file; their members follow. */
   layers: string[];
+  /** Names of the other passes that corrections may read. */
+  passes: string[];
   findings: Finding[];
 }
 
@@ -83,6 +85,8 @@ export interface ViewState {
   stops: number;
   /** The ID layer whose map is shown. */
   layer: string | undefined;
+  /** The correction of the open change whose limit is shown with its mask. */
+  limitOf: string | undefined;
   /** Surfaces that are wanted beside the picture. */
   wanted: { before: boolean; dim: boolean };
   /** The part of the picture that is on the screen, in its pixels: it is computed first. */

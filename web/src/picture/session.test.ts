@@ -36,6 +36,7 @@ const change = (id: string, member: string, stops: number, layer = 'CryptoObject
   words: id,
   on: true,
   done: false,
+  edge: [],
   who: [{ mode: 'with', layer, member }],
   corrections: [
     { id: `${id}1`, kind: 'exposure', on: true, values: { stops } },
@@ -53,6 +54,7 @@ const view = (more: Partial<ViewState> = {}): ViewState => ({
   look: 'picture',
   stops: 0,
   layer: 'CryptoObject',
+  limitOf: undefined,
   wanted: { before: false, dim: false },
   visible: undefined,
   scale: 1,
@@ -138,7 +140,7 @@ function floatCopy(bytes: Uint8Array): Uint8Array {
 
 async function exported(name: string, bytes: Uint8Array, changes: Change[], kind = 'corrected-exr') {
   const frame = await openFrame([{ role: 'picture', name, frame: null }], undefined, async () => bytes);
-  const list = { format: 'zesty-crow/changes' as const, version: 1 as const, changes };
+  const list = { format: 'zesty-crow/changes' as const, version: 2 as const, changes };
   const notes: string[] = [];
   const out = await exportKind(kind)!.write(
     await frame.all(),

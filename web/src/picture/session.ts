@@ -5,12 +5,14 @@ import {
   computeTiles,
   displayByte,
   halvingsAt,
+  limitOf,
   idsAt,
   maskContour,
   meanUnder,
   maskOfMember,
   pictureTile,
   openFrame,
+  passesNeeded,
   reducedTile,
   showCutOut,
   showDimming,
@@ -18,12 +20,14 @@ import {
   showMask,
   TILE,
   TILE_PIXELS,
+  tileBounds,
   unnamed,
   unpackIndex,
   type CastLayer,
   type Crew,
   type Frame,
   type IdIndex,
+  type Passes,
   type RgbPlanes,
 } from '@zesty-crow/core';
 import { breathe } from '@zesty-crow/core/crew';
@@ -79,6 +83,10 @@ interface Open {
   names: Map<string, Map<number, string>>;
   /** Layers that are still to come, and those that will not. */
   coming: Set<string>;
+  /** Planes of other passes that corrections read; filled as they are wanted. */
+  passes: Record<string, readonly Float32Array[]>;
+  /** Passes that are being read, or could not be. */
+  asked: Set<string>;
   /** RGBA of the corrected picture, tile after tile. */
   bytes: Uint8Array;
   toCompute: Uint8Array;
@@ -97,6 +105,7 @@ const EMPTY_VIEW: ViewState = {
   look: 'picture',
   stops: 0,
   layer: undefined,
+  limitOf: undefined,
   wanted: { before: false, dim: false },
   visible: undefined,
   scale: 1,
@@ -112,6 +121,7 @@ export class PictureSession {
   /** What waits for the computation that is under way: masks are changed in place, and other threads read them. */
   private next: ViewState | undefined;
   private arrived: CastLayer[] = [];
+  private arrivedPasses: [Open, Passes][] = [];
   private open_: Open | undefined;
   private events: PictureEvents | undefined;
   private readonly crew: Crew;
@@ -172,7 +182,8 @@ export class PictureSession {
     this.computing?.abort.abort();
     this.arrived = [];
     const cast: CastLayer[] = [];
-    const stack = new ChangeStack(planes, cast, { allocate: (bytes) => this.crew.allocate(bytes) });
+    const passes: Open['passes'] = {};
+    const stack = new ChangeStack(planes, cast, { allocate: (bytes) => this.crew.allocate(bytes), passes });
     const sound = frame.layers.filter((l) => l.sound);
     const count = stack.tileCount;
     const same = last?.dimmed.length === count ? last : undefined;
@@ -183,6 +194,8 @@ export class PictureSession {
       cast,
       names: new Map(),
       coming: new Set(sound.map((l) => l.name)),
+      passes,
+      asked: new Set(),
       bytes: new Uint8Array(this.crew.allocate(count * 4 * TILE_PIXELS)),
       toCompute: new Uint8Array(count),
       // Dimming begins as it is everywhere without a mask; what a frame before has undimmed is to be dimmed again.
@@ -203,6 +216,7 @@ export class PictureSession {
       displayWindow: frame.header.displayWindow,
       hasPicture: frame.beauty !== undefined,
       layers: sound.map((l) => l.name),
+      passes: frame.passes.map((p) => p.name),
       findings: [...frame.findings],
     };
     this.events!.opened(opened);
@@ -294,17 +308,40 @@ export class PictureSession {
     if (!open) return;
     const { shown } = open;
     for (const surface of SURFACES) shown[surface].want(halvingsAt(now.scale));
-    const whoOf = (v: ViewState | undefined) =>
-      JSON.stringify(v?.changes.find((c) => c.id === v.openChange)?.who);
+    const maskKey = (v: ViewState | undefined) => {
+      const c = v?.changes.find((c) => c.id === v.openChange);
+      return JSON.stringify([c?.who, c?.edge]);
+    };
+    const limitKey = (v: ViewState | undefined) =>
+      v?.limitOf === undefined ? '' : JSON.stringify(usedBy(v, v.limitOf)?.values);
+    void this.readPasses(open);
     this.updateStack(open);
+    if ((last?.look === 'mask') !== (now.look === 'mask')) shown.before.touch();
+    if (now.look === 'mask' && limitKey(last) !== limitKey(now)) shown.view.touch();
     if (last?.look !== now.look || last.layer !== now.layer) shown.view.touch();
     if (last?.stops !== now.stops) {
       shown.view.touch();
       shown.before.touch();
     }
-    const moved = last?.openChange !== now.openChange || whoOf(last) !== whoOf(now);
+    const moved = last?.openChange !== now.openChange || maskKey(last) !== maskKey(now);
     if (moved) this.maskMoved(open);
     else if (last && halvingsAt(last.scale) !== halvingsAt(now.scale)) this.tellOutline(open);
+  }
+
+  /** Reads passes that corrections want and that have not been asked for; the stack takes them when they are there. */
+  private async readPasses(open: Open): Promise<void> {
+    const there = new Set(open.frame.passes.map((p) => p.name));
+    const wanted = passesNeeded(this.view.changes).filter((n) => there.has(n) && !open.asked.has(n));
+    if (wanted.length === 0) return;
+    for (const name of wanted) open.asked.add(name);
+    const { signal } = this.opening;
+    try {
+      const planes = await open.frame.passPlanes(wanted, { signal });
+      this.arrivedPasses.push([open, planes]);
+      void this.pump();
+    } catch (error) {
+      if (!signal.aborted) this.events?.problem(error instanceof Error ? error.message : String(error));
+    }
   }
 
   private updateStack(open: Open): void {
@@ -313,7 +350,7 @@ export class PictureSession {
     const ready = changes.filter((c) => c.who.every((p) => !open.coming.has(p.layer)));
     for (const tile of open.stack.update(ready, openChange)) open.toCompute[tile] = 1;
     for (const c of changes) {
-      const key = JSON.stringify([c.on, c.who, c.corrections]);
+      const key = JSON.stringify([c.on, c.who, c.edge, c.corrections]);
       const edited = this.changeKeys.get(c.id) !== key;
       if (edited || c.id === openChange) this.staleSwatches.add(c.id);
       if (edited) this.failures = this.failures.filter((f) => f.changeId !== c.id);
@@ -331,6 +368,7 @@ export class PictureSession {
       open.dimmed[t] = has;
     }
     if (this.view.look === 'mask' || this.view.look === 'cutout') open.shown.view.touch();
+    if (this.view.look === 'mask') open.shown.before.touch();
     this.tellOutline(open);
   }
 
@@ -386,6 +424,11 @@ export class PictureSession {
     }
     const layers = this.arrived.splice(0);
     if (open) for (const layer of layers) this.addLayer(open, layer);
+    for (const [of, planes] of this.arrivedPasses.splice(0)) {
+      if (of !== open) continue;
+      Object.assign(of.passes, planes);
+      this.updateStack(of);
+    }
   }
 
   /** Tiles marked in `due`, those on the screen first, from its middle outwards. */
@@ -472,12 +515,29 @@ export class PictureSession {
     const { look, stops, openChange, layer } = this.view;
     const cover = () => open.stack.mask(openChange)?.tile(t);
     const reduced = (bytes: ArrayLike<number>) => reducedTile(bytes, t, open.planes, halvings);
+    if (surface === 'before' && look === 'mask')
+      return reduced(showMask(open.stack.unrefined(openChange)?.tile(t)));
     if (surface === 'before') return pictureTile(open.planes, t, stops, halvings);
     if (surface === 'dim') return reduced(showDimming(cover(), DIMMED));
-    if (look === 'mask') return reduced(showMask(cover()));
+    if (look === 'mask') return reduced(showMask(this.limited(open, t, cover())));
     if (look === 'cutout') return reduced(showCutOut(pictureTile(open.stack.result, t, stops), cover()));
     const shown = look === 'ids' ? open.cast.find((l) => l.name === layer) : undefined;
     return shown ? reduced(showIds(shown.index, t)) : pictureTile(open.stack.result, t, stops, halvings);
+  }
+
+  /** Coverage of a tile, times how much the limit that is looked at lets through. */
+  private limited(open: Open, t: number, cover: Float32Array | undefined): Float32Array | undefined {
+    const { limitOf: id } = this.view;
+    const use = id === undefined ? undefined : usedBy(this.view, id);
+    const limit = use && limitOf(use.values);
+    if (!limit || !cover) return cover;
+    const { planes, stack } = open;
+    const { x0, y0, x1, y1 } = tileBounds(t, stack.tilesX, planes.width, planes.height);
+    const out = cover.slice();
+    for (let y = y0; y < y1; y++)
+      for (let x = x0, p = y * planes.width + x0, i = (y - y0) * TILE; x < x1; x++, p++, i++)
+        if (out[i]! > 0) out[i]! *= limit(planes.r[p]!, planes.g[p]!, planes.b[p]!);
+    return out;
   }
 
   private settle(open: Open): void {
@@ -557,6 +617,10 @@ export class PictureSession {
     this.layersKnown.clear();
   }
 }
+
+/** A correction of the open change. */
+const usedBy = (view: ViewState, id: string) =>
+  view.changes.find((c) => c.id === view.openChange)?.corrections.find((u) => u.id === id);
 
 const css = (rgb: readonly number[]) => `rgb(${rgb.map((v) => Math.round(displayByte(v))).join(' ')})`;
 

@@ -1,4 +1,5 @@
 import { applyChanges } from '../../apply/apply-changes.ts';
+import { passesFor } from '../passes-for.ts';
 import type { PixelType } from '../../formats/exr/types.ts';
 import { writeExr } from '../../formats/exr/write.ts';
 import { withCorrected } from '../corrected-channels.ts';
@@ -13,7 +14,12 @@ const corrected = (kind: string, label: string, note: string, type?: PixelType):
   ...EXR,
   async write(open, { list }, { zlib, crew, signal, onProgress, onNote }) {
     needPicture(open);
-    const planes = await applyChanges(open, list.changes, { crew, signal, onProgress });
+    const planes = await applyChanges(open, list.changes, {
+      passes: passesFor(open, list.changes),
+      crew,
+      signal,
+      onProgress,
+    });
     const { channels, beyond } = withCorrected(open, planes, type);
     if (beyond)
       onNote?.(

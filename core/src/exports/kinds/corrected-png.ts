@@ -1,4 +1,5 @@
 import { applyChanges } from '../../apply/apply-changes.ts';
+import { passesFor } from '../passes-for.ts';
 import { asFloats } from '../../formats/exr/samples.ts';
 import { pictureToPng } from '../../formats/png/write.ts';
 import { needPicture, PNG, type ExportKind } from '../export-kind.ts';
@@ -12,7 +13,12 @@ const correctedPng = (depth: 8 | 16, note: string): ExportKind => ({
   ...PNG,
   async write(open, { list }, { crew, signal, onProgress }) {
     needPicture(open);
-    const planes = await applyChanges(open, list.changes, { crew, signal, onProgress });
+    const planes = await applyChanges(open, list.changes, {
+      passes: passesFor(open, list.changes),
+      crew,
+      signal,
+      onProgress,
+    });
     const alpha = open.image.channels.find((c) => c.name === open.beauty!.a);
     return pictureToPng(planes, open.image.header, depth, alpha && asFloats(alpha));
   },

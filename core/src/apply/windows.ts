@@ -1,0 +1,52 @@
+import type { Area } from '../planes/area.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import type { Size } from '../planes/size.ts';
+import { mixed } from './steps.ts';
+
+const PLANES = ['r', 'g', 'b'] as const;
+
+export const grown = (a: Area, by: number): Area => ({
+  x0: a.x0 - by,
+  y0: a.y0 - by,
+  x1: a.x1 + by,
+  y1: a.y1 + by,
+});
+
+/** Planes of an area and a margin around it. */
+export function newPlanes(area: Area, margin: number): RgbPlanes {
+  const width = area.x1 - area.x0 + 2 * margin;
+  const height = area.y1 - area.y0 + 2 * margin;
+  const plane = () => new Float32Array(width * height);
+  return { width, height, r: plane(), g: plane(), b: plane() };
+}
+
+/** The inner part of a window: `less` pixels fewer on every side. A copy. */
+export function cropped(planes: RgbPlanes, less: number): RgbPlanes {
+  const [width, height] = [planes.width - 2 * less, planes.height - 2 * less];
+  const crop = (plane: Float32Array) => {
+    const out = new Float32Array(width * height);
+    for (let y = 0; y < height; y++) {
+      const from = (y + less) * planes.width + less;
+      out.set(plane.subarray(from, from + width), y * width);
+    }
+    return out;
+  };
+  return { width, height, r: crop(planes.r), g: crop(planes.g), b: crop(planes.b) };
+}
+
+/** `over` laid on `under` by coverage; what is not covered keeps its bits. Written into `over`. */
+export function blend(under: RgbPlanes, over: RgbPlanes, coverage: Float32Array): void {
+  for (const k of PLANES)
+    for (let i = 0; i < coverage.length; i++) over[k][i] = mixed(under[k][i]!, over[k][i]!, coverage[i]!);
+}
+
+/** Numbers of the picture's pixels in an area and a margin; beyond the border the nearest one's. */
+export function pixelNumbers(area: Area, margin: number, { width, height }: Size): Uint32Array {
+  const big = grown(area, margin);
+  const across = big.x1 - big.x0;
+  return Uint32Array.from({ length: across * (big.y1 - big.y0) }, (_, i) => {
+    const x = Math.min(width - 1, Math.max(0, big.x0 + (i % across)));
+    const y = Math.min(height - 1, Math.max(0, big.y0 + Math.floor(i / across)));
+    return y * width + x;
+  });
+}

@@ -1,0 +1,182 @@
+import fc from 'fast-check';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import { boxBlur, boxOfVariance, boxReach } from '../planes/box-blur.ts';
+import type { AreaWindow } from './correction.ts';
+import { correctionOf } from './registry.ts';
+
+/** Applies an area correction to a whole small picture at once; its border repeats. */
+function whole(
+  kind: string,
+  values: Record<string, unknown>,
+  width: number,
+  height: number,
+  colour: (x: number, y: number) => number,
+  cover: (x: number, y: number) => number,
+): { out: Float32Array; at: (x: number, y: number) => number } {
+  const c = correctionOf(kind)!;
+  if (c.works !== 'area') throw new Error(kind);
+  const margin = Math.ceil(c.reach(values as never, { width, height }));
+  const [w, h] = [width + 2 * margin, height + 2 * margin];
+  const plane = (of: (x: number, y: number) => number) =>
+    Float32Array.from({ length: w * h }, (_, i) =>
+      of(
+        Math.min(width - 1, Math.max(0, (i % w) - margin)),
+        Math.min(height - 1, Math.max(0, Math.floor(i / w) - margin)),
+      ),
+    );
+  const one = plane(colour);
+  const window: AreaWindow = {
+    area: { x0: 0, y0: 0, x1: width, y1: height },
+    margin,
+    planes: { width: w, height: h, r: one, g: one, b: one },
+    coverage: plane(cover),
+  };
+  const empty = () => new Float32Array(width * height);
+  const out: RgbPlanes = { width, height, r: empty(), g: empty(), b: empty() };
+  c.apply(window, values as never, out);
+  return { out: out.r, at: (x, y) => out.r[y * width + x]! };
+}
+
+/** Integral of the Gaussian: Abramowitz and Stegun 7.1.26, to 1.5e-7. */
+function gaussian(x: number, sigma: number): number {
+  const z = Math.abs(x) / (sigma * Math.SQRT2);
+  const t = 1 / (1 + 0.3275911 * z);
+  const poly =
+    t * (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429))));
+  const erf = 1 - poly * Math.exp(-z * z);
+  return 0.5 + 0.5 * erf * Math.sign(x);
+}
+
+test.each([0.4, 1, 2.7, 10, 31])(
+  'three boxes for a deviation of %f have just that, and keep light',
+  (sigma) => {
+    const box = boxOfVariance(sigma ** 2 / 3);
+    const n = 2 * boxReach(box, 3) + 41;
+    const plane = new Float32Array(n);
+    plane[(n - 1) / 2] = 1;
+    boxBlur(plane, n, 1, box, 3);
+    let [sum, variance] = [0, 0];
+    plane.forEach((v, i) => {
+      sum += v;
+      variance += v * (i - (n - 1) / 2) ** 2;
+    });
+    expect(sum).toBeCloseTo(1, 5);
+    expect(Math.sqrt(variance)).toBeCloseTo(sigma, 3);
+  },
+);
+
+describe('blur', () => {
+  test.each([3, 8, 20])(
+    'of a step of colour inside the mask is the integral of a Gaussian, size %i',
+    (size) => {
+      const { at } = whole(
+        'blur',
+        { size },
+        160,
+        5,
+        (x) => (x < 80 ? 0.2 : 1),
+        () => 1,
+      );
+      for (let x = 40; x < 120; x++)
+        expect(Math.abs(at(x, 2) - (0.2 + 0.8 * gaussian(x - 79.5, size / 2)))).toBeLessThan(0.012);
+    },
+  );
+  test('lets nothing in from outside: a mask that ends at a step of light keeps its colour', () => {
+    const { at } = whole(
+      'blur',
+      { size: 12 },
+      96,
+      40,
+      (x) => (x < 48 ? 0.3 : 900),
+      (x) => (x < 48 ? 1 : 0),
+    );
+    for (let x = 0; x < 48; x++) expect(at(x, 20)).toBeCloseTo(0.3, 5);
+  });
+  test('weighs by coverage: the mean of what a soft mask covers', () => {
+    // Two colours in stripes of two pixels; one of them counts a third.
+    const odd = (x: number) => x % 4 < 2;
+    const { at } = whole(
+      'blur',
+      { size: 40 },
+      200,
+      60,
+      (x) => (odd(x) ? 0.3 : 0.9),
+      (x) => (odd(x) ? 1 : 1 / 3),
+    );
+    expect(at(100, 30)).toBeCloseTo((0.3 + 0.9 / 3) / (1 + 1 / 3), 2);
+  });
+  test('passes over what is no finite colour', () => {
+    const { out, at } = whole(
+      'blur',
+      { size: 6 },
+      30,
+      30,
+      (x, y) => (x === 15 && y === 15 ? Infinity : 0.5),
+      () => 1,
+    );
+    expect(at(15, 15)).toBe(Infinity);
+    expect(out.filter((v) => v !== Infinity).every((v) => Math.abs(v - 0.5) < 1e-5)).toBe(true);
+  });
+});
+
+test('sharpening is the other way: what it adds is what a blur of the size takes away', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 2, max: 9 }), fc.integer({ min: 10, max: 300 }), (size, strength) => {
+      const colour = (x: number, y: number) => 0.4 + 0.3 * Math.sin(x * 0.7) * Math.cos(y * 0.5);
+      const cover = (x: number) => (x > 20 ? 1 : 0.4);
+      const blurred = whole('blur', { size }, 48, 32, colour, cover);
+      const sharp = whole('sharpen', { size, strength }, 48, 32, colour, cover);
+      for (const [x, y] of [
+        [10, 10],
+        [24, 16],
+        [40, 30],
+      ] as const) {
+        const own = colour(x, y);
+        expect(sharp.at(x, y)).toBeCloseTo(own + (strength / 100) * (own - blurred.at(x, y)), 4);
+      }
+    }),
+    { numRuns: 20 },
+  );
+});
+
+test('a glow adds the light above its threshold, spread beyond the mask, and no other', () => {
+  const lamp = (x: number, y: number) => Math.hypot(x - 60, y - 60) < 8;
+  const values = { strength: 50, threshold: 1, size: 10, tint: [1, 1, 1] };
+  const { out } = whole(
+    'glow',
+    values,
+    121,
+    121,
+    (x, y) => (lamp(x, y) ? 5 : 0.5),
+    (x, y) => (lamp(x, y) ? 1 : 0),
+  );
+  let [excess, added, beyond] = [0, 0, 0];
+  for (let y = 0; y < 121; y++)
+    for (let x = 0; x < 121; x++) {
+      const before = lamp(x, y) ? 5 : 0.5;
+      if (lamp(x, y)) excess += 4;
+      const more = out[y * 121 + x]! - before;
+      added += more;
+      if (!lamp(x, y) && more > 1e-4) beyond++;
+    }
+  expect(added).toBeCloseTo(0.5 * excess, 0);
+  expect(beyond).toBeGreaterThan(200);
+  // Nothing is bright enough, or nothing is covered: not a bit changes.
+  const dark = whole(
+    'glow',
+    { ...values, threshold: 6 },
+    40,
+    40,
+    () => 5,
+    () => 1,
+  );
+  const bare = whole(
+    'glow',
+    values,
+    40,
+    40,
+    () => 5,
+    () => 0,
+  );
+  expect([...new Set([...dark.out, ...bare.out])]).toEqual([5]);
+});

@@ -1,0 +1,46 @@
+import type { NumberField } from '../fields/field.ts';
+import type { AreaWindow } from './correction.ts';
+import { defineCorrection } from './correction.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import { eachInside, reachOf, soften } from './soft.ts';
+
+export const sizeField = (neutral: number, more: Partial<NumberField> = {}): NumberField => ({
+  kind: 'number',
+  key: 'size',
+  label: 'Size',
+  unit: 'px',
+  min: 0,
+  max: 200,
+  softMax: 40,
+  step: 0.1,
+  neutral,
+  ...more,
+});
+
+/** Blends each pixel with the mean of what the mask covers around it; 1 is the mean, below 0 is away from it. */
+export function towardsMean(window: AreaWindow, size: number, by: number, out: RgbPlanes): void {
+  const { colours, weights } = soften(window, window.coverage, size);
+  for (const k of ['r', 'g', 'b'] as const) {
+    const [own, mean, target] = [window.planes[k], colours[k], out[k]];
+    eachInside(window, (from, to) => {
+      const v = own[from]!;
+      const w = weights[from]!;
+      target[to] = w > 1e-6 && Number.isFinite(v) ? v + by * (mean[from]! / w - v) : v;
+    });
+  }
+}
+
+/**
+ * Blurs inside the mask: means of three boxes, near to a Gaussian, weighed by coverage, so that nothing bleeds in from
+ * outside and nothing outside changes. The size is two standard deviations.
+ */
+export const blur = defineCorrection<{ size: number }>({
+  works: 'area',
+  kind: 'blur',
+  label: 'Blur',
+  group: 'area',
+  hint: 'Softens what is inside the mask; its surroundings neither bleed in nor change.',
+  fields: [sizeField(0, { initial: 6 })],
+  reach: ({ size }) => reachOf(size),
+  apply: (window, { size }, out) => towardsMean(window, size, 1, out),
+});

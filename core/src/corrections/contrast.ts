@@ -1,0 +1,44 @@
+import { defineCorrection } from './correction.ts';
+import { signedPower } from './powers.ts';
+
+/**
+ * Contrast as a film has it: stops above and below the pivot are multiplied, so that the pivot stays and nothing clips.
+ * In scene-linear light: pivot * (x / pivot) ^ k, k = 1 + contrast / 100.
+ */
+export const contrast = defineCorrection<{ contrast: number; pivot: number }>({
+  works: 'pixel',
+  kind: 'contrast',
+  label: 'Contrast',
+  group: 'light',
+  hint: 'Pulls light and dark apart around a pivot, or brings them together.',
+  fields: [
+    {
+      kind: 'number',
+      key: 'contrast',
+      label: 'Contrast',
+      unit: '%',
+      min: -100,
+      max: 400,
+      softMax: 100,
+      step: 1,
+      neutral: 0,
+    },
+    {
+      kind: 'number',
+      key: 'pivot',
+      label: 'Pivot',
+      unit: 'linear',
+      min: 0.001,
+      max: 100,
+      softMax: 1,
+      step: 0.01,
+      neutral: 0.18,
+    },
+  ],
+  idle: ({ contrast }) => contrast === 0,
+  apply({ count, r, g, b }, { contrast, pivot }) {
+    const k = 1 + contrast / 100;
+    for (const plane of [r, g, b])
+      for (let i = 0; i < count; i++) plane[i] = pivot * signedPower(plane[i]! / pivot, k);
+  },
+});

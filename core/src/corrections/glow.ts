@@ -1,0 +1,67 @@
+import { luminance } from '../colour/luminance.ts';
+import type { ColourValue } from '../fields/field.ts';
+import { sizeField } from './blur.ts';
+import { defineCorrection } from './correction.ts';
+import { eachInside, reachOf, soften } from './soft.ts';
+
+interface Values {
+  strength: number;
+  threshold: number;
+  size: number;
+  tint: ColourValue;
+}
+
+/**
+ * Light that spreads beyond the mask, as in a lens: what is brighter than the threshold inside the mask, as much as it
+ * is brighter, softened and added, tinted. Light is kept: a strength of 100 % adds as much again as is above it.
+ */
+export const glow = defineCorrection<Values>({
+  works: 'area',
+  kind: 'glow',
+  label: 'Glow',
+  group: 'area',
+  hint: 'Lets bright parts shine beyond the mask.',
+  fields: [
+    {
+      kind: 'number',
+      key: 'strength',
+      label: 'Strength',
+      unit: '%',
+      min: 0,
+      max: 1000,
+      softMax: 200,
+      step: 1,
+      neutral: 0,
+      initial: 60,
+    },
+    {
+      kind: 'number',
+      key: 'threshold',
+      label: 'Threshold',
+      unit: 'linear',
+      min: 0,
+      max: 1000,
+      softMax: 4,
+      step: 0.01,
+      neutral: 0.8,
+    },
+    sizeField(20, { min: 0.2, softMax: 80 }),
+    { kind: 'colour', key: 'tint', label: 'Tint', max: 4, neutral: [1, 1, 1] },
+  ],
+  idle: ({ strength }) => strength === 0,
+  reach: ({ size }) => reachOf(size),
+  spread: ({ size }) => reachOf(size),
+  apply(window, { strength, threshold, size, tint }, out) {
+    const { planes, coverage } = window;
+    const weights = coverage.map((c, i) => {
+      const y = luminance(planes.r[i]!, planes.g[i]!, planes.b[i]!);
+      return c > 0 && y > threshold && Number.isFinite(y) ? (c * (y - threshold)) / y : 0;
+    });
+    const { colours } = soften(window, weights, size);
+    (['r', 'g', 'b'] as const).forEach((k, i) => {
+      const [own, light, target] = [planes[k], colours[k], out[k]];
+      const by = (strength / 100) * tint[i]!;
+      eachInside(window, (from, to) => (target[to] = own[from]! + by * light[from]!));
+    });
+  },
+});

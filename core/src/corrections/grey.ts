@@ -1,0 +1,33 @@
+import { luminance } from '../colour/luminance.ts';
+import { defineCorrection } from './correction.ts';
+
+/** Takes the colour out and keeps the light: Rec. 709 luminance. */
+export const grey = defineCorrection<{ strength: number }>({
+  works: 'pixel',
+  kind: 'grey',
+  label: 'To grey',
+  group: 'colour',
+  hint: 'Takes colour out and keeps how light things are.',
+  fields: [
+    {
+      kind: 'number',
+      key: 'strength',
+      label: 'Strength',
+      unit: '%',
+      min: 0,
+      max: 100,
+      step: 1,
+      neutral: 0,
+      initial: 100,
+    },
+  ],
+  apply({ count, r, g, b }, { strength }) {
+    const s = strength / 100;
+    for (let i = 0; i < count; i++) {
+      const y = luminance(r[i]!, g[i]!, b[i]!);
+      r[i] = r[i]! + s * (y - r[i]!);
+      g[i] = g[i]! + s * (y - g[i]!);
+      b[i] = b[i]! + s * (y - b[i]!);
+    }
+  },
+});

@@ -1,0 +1,62 @@
+import type { Field } from '../fields/field.ts';
+import { defineCorrection } from './correction.ts';
+import { signedPower } from './powers.ts';
+
+interface Values {
+  black: number;
+  white: number;
+  middle: number;
+  toBlack: number;
+  toWhite: number;
+}
+
+const level = (key: keyof Values, label: string, neutral: number): Field => ({
+  kind: 'number',
+  key,
+  label,
+  unit: 'linear',
+  min: -10,
+  max: 1000,
+  softMin: 0,
+  softMax: 2,
+  step: 0.01,
+  neutral,
+});
+
+/**
+ * Levels of scene-linear values: black and white go to 0 and 1, the middle bends what lies between as a gamma does, and
+ * 0 and 1 go to what they become. What lies beyond is carried on, not clipped.
+ */
+export const levels = defineCorrection<Values>({
+  works: 'pixel',
+  kind: 'levels',
+  label: 'Levels',
+  group: 'light',
+  hint: 'Sets what is black, white and middle, and what they become.',
+  fields: [
+    level('black', 'Black', 0),
+    level('white', 'White', 1),
+    {
+      kind: 'number',
+      key: 'middle',
+      label: 'Middle',
+      unit: 'gamma',
+      min: 0.05,
+      max: 20,
+      softMin: 0.2,
+      softMax: 3,
+      step: 0.01,
+      neutral: 1,
+    },
+    level('toBlack', 'Black becomes', 0),
+    level('toWhite', 'White becomes', 1),
+  ],
+  apply({ count, r, g, b }, { black, white, middle, toBlack, toWhite }) {
+    // Black and white may cross, but not meet.
+    const span = white - black;
+    const scale = 1 / (Math.abs(span) < 1e-6 ? 1e-6 : span);
+    for (const plane of [r, g, b])
+      for (let i = 0; i < count; i++)
+        plane[i] = toBlack + signedPower((plane[i]! - black) * scale, 1 / middle) * (toWhite - toBlack);
+  },
+});

@@ -1,0 +1,73 @@
+import { rgbToOklab, type Triple } from '../colour/oklab.ts';
+import type { Field, FieldValues, NumberField } from '../fields/field.ts';
+import { isNeutral, wholeValues } from '../fields/values.ts';
+
+const number = (
+  key: string,
+  label: string,
+  unit: string,
+  max: number,
+  neutral: number,
+  more: Partial<NumberField> = {},
+): Field => ({ kind: 'number', key, label, unit, min: 0, max, step: 1, neutral, ...more });
+
+/**
+ * To which pixels a correction is limited, by what they are in the picture as rendered: not in the running result, so
+ * that order does not move it. Hue and saturation are those of Oklab: chroma as a share of lightness, so that light and
+ * shadow of a thing are equally saturated.
+ */
+export const LIMIT_FIELDS: readonly Field[] = [
+  number('limitHue', 'Hue', '°', 360, 0),
+  number('limitHueWidth', 'Hue width', '°', 360, 360),
+  number('limitHueSoft', 'Hue softness', '°', 180, 20),
+  number('limitSaturationFrom', 'Saturation from', '%', 100, 0),
+  number('limitSaturationTo', 'Saturation to', '%', 100, 100),
+  number('limitSaturationSoft', 'Saturation softness', '%', 100, 5),
+  number('limitLightnessFrom', 'Lightness from', '%', 100, 0),
+  number('limitLightnessTo', 'Lightness to', '%', 100, 100),
+  number('limitLightnessSoft', 'Lightness softness', '%', 100, 10),
+];
+
+/** What limits of all the same; softness and a hue without a width say nothing by themselves. */
+const SAYING = LIMIT_FIELDS.filter((f) => /Width|From|To/.test(f.key));
+
+/** Weighs one pixel, 0 to 1, by its scene-linear values in the picture as rendered. */
+export type Limit = (r: number, g: number, b: number) => number;
+
+/** 1 at 0 and beyond, falling smoothly to 0 at -1: of `over` how far something is inside, `soft` how soft. */
+function step(over: number, soft: number): number {
+  if (over >= 0) return 1;
+  if (over <= -soft) return 0;
+  const t = 1 + over / soft;
+  return t * t * (3 - 2 * t);
+}
+
+/** Greys have no hue: below this share of lightness a pixel belongs less and less to any. */
+const GREY = 0.03;
+
+/** The limit in a correction's values; undefined if it does not limit. */
+export function limitOf(values: FieldValues): Limit | undefined {
+  if (isNeutral(SAYING, values)) return undefined;
+  const of = (key: string) => wholeValues(LIMIT_FIELDS, values)[`limit${key}`] as number;
+  const [hue, width, hueSoft] = [of('Hue'), of('HueWidth'), of('HueSoft')];
+  const range = (name: string) => {
+    const [from, to, soft] = [of(`${name}From`) / 100, of(`${name}To`) / 100, of(`${name}Soft`) / 100];
+    // At the end of the scale there is nothing beyond.
+    return (v: number) => (from > 0 ? step(v - from, soft) : 1) * (to < 1 ? step(to - v, soft) : 1);
+  };
+  const [saturation, lightness] = [range('Saturation'), range('Lightness')];
+  const lab: Triple = [0, 0, 0];
+  return (r, g, b) => {
+    rgbToOklab(r, g, b, lab);
+    const chroma = Math.hypot(lab[1], lab[2]);
+    const s = lab[0] > 1e-6 ? chroma / lab[0] : 0;
+    let weight = saturation(s) * lightness(lab[0]);
+    if (width < 360 && weight > 0) {
+      const away = Math.abs(
+        (((((Math.atan2(lab[2], lab[1]) * 180) / Math.PI - hue) % 360) + 540) % 360) - 180,
+      );
+      weight *= step(width / 2 - away, hueSoft) * Math.min(1, s / GREY);
+    }
+    return weight > 0 ? weight : 0;
+  };
+}

@@ -1,0 +1,17 @@
+import type { ColourValue } from '../fields/field.ts';
+import { defineCorrection } from './correction.ts';
+
+/** Multiplies red, green and blue each by a number, as a coloured filter before the lens does. */
+export const multiply = defineCorrection<{ by: ColourValue }>({
+  works: 'pixel',
+  kind: 'multiply',
+  label: 'Multiply by a colour',
+  group: 'colour',
+  hint: 'A coloured filter: red, green and blue each times a number.',
+  fields: [{ kind: 'colour', key: 'by', label: 'Colour', max: 100, neutral: [1, 1, 1] }],
+  apply({ count, r, g, b }, { by }) {
+    [r, g, b].forEach((plane, k) => {
+      for (let i = 0; i < count; i++) plane[i]! *= by[k]!;
+    });
+  },
+});

@@ -1,0 +1,33 @@
+import { sizeField, towardsMean } from './blur.ts';
+import { defineCorrection } from './correction.ts';
+import { reachOf } from './soft.ts';
+
+/**
+ * Sharpens inside the mask: each pixel away from the mean around it, by so much of the distance. Means are weighed by
+ * coverage as in a blur, so that no seam appears where the mask ends.
+ */
+export const sharpen = defineCorrection<{ strength: number; size: number }>({
+  works: 'area',
+  kind: 'sharpen',
+  label: 'Sharpen',
+  group: 'area',
+  hint: 'Brings out detail of a size inside the mask, without a seam at its edge.',
+  fields: [
+    {
+      kind: 'number',
+      key: 'strength',
+      label: 'Strength',
+      unit: '%',
+      min: 0,
+      max: 500,
+      softMax: 200,
+      step: 1,
+      neutral: 0,
+      initial: 60,
+    },
+    sizeField(2, { min: 0.2, softMax: 20 }),
+  ],
+  idle: ({ strength }) => strength === 0,
+  reach: ({ size }) => reachOf(size),
+  apply: (window, { size, strength }, out) => towardsMean(window, size, -strength / 100, out),
+});

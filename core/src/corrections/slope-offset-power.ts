@@ -1,0 +1,53 @@
+import { luminance } from '../colour/luminance.ts';
+import type { ColourValue } from '../fields/field.ts';
+import { defineCorrection } from './correction.ts';
+
+interface Values {
+  slope: ColourValue;
+  offset: ColourValue;
+  power: ColourValue;
+  saturation: number;
+}
+
+/**
+ * Slope, offset, power and saturation of the ASC Color Decision List, version 1.2: (x * slope + offset) ^ power, then
+ * the distance from Rec. 709 luma times saturation. Scene-linear light has no upper bound and is not clipped; what is
+ * below 0 has no power and stays as it is.
+ */
+export const slopeOffsetPower = defineCorrection<Values>({
+  works: 'pixel',
+  kind: 'slope-offset-power',
+  label: 'Slope, offset, power (ASC CDL)',
+  group: 'colour',
+  hint: 'The numbers of a colour decision list, channel by channel.',
+  fields: [
+    { kind: 'rgb', key: 'slope', label: 'Slope', min: 0, max: 100, step: 0.01, neutral: [1, 1, 1] },
+    { kind: 'rgb', key: 'offset', label: 'Offset', min: -10, max: 10, step: 0.01, neutral: [0, 0, 0] },
+    { kind: 'rgb', key: 'power', label: 'Power', min: 0.01, max: 20, step: 0.01, neutral: [1, 1, 1] },
+    {
+      kind: 'number',
+      key: 'saturation',
+      label: 'Saturation',
+      unit: '',
+      min: 0,
+      max: 20,
+      softMax: 2,
+      step: 0.01,
+      neutral: 1,
+    },
+  ],
+  apply({ count, r, g, b }, { slope, offset, power, saturation }) {
+    const one = (v: number, k: number): number => {
+      const x = v * slope[k]! + offset[k]!;
+      return x > 0 ? x ** power[k]! : x;
+    };
+    for (let i = 0; i < count; i++) {
+      const [x, y, z] = [one(r[i]!, 0), one(g[i]!, 1), one(b[i]!, 2)];
+      const luma = luminance(x, y, z);
+      const far = saturation !== 1 && Number.isFinite(luma);
+      r[i] = far ? luma + saturation * (x - luma) : x;
+      g[i] = far ? luma + saturation * (y - luma) : y;
+      b[i] = far ? luma + saturation * (z - luma) : z;
+    }
+  },
+});

@@ -1,0 +1,52 @@
+import { adaptation, whiteOf } from '../colour/white.ts';
+import { defineCorrection } from './correction.ts';
+
+const NEUTRAL = 6500;
+/** So far off the locus of glowing bodies, in CIE 1960 (u, v), is a tint of 1. */
+const TINT = 0.0004;
+
+/**
+ * Takes the colour of the light out: what this light makes of a grey thing becomes grey. Temperature along the locus
+ * of glowing bodies, tint square to it; adapted to 6500 K in Bradford's cones.
+ */
+export const whiteBalance = defineCorrection<{ kelvin: number; tint: number }>({
+  works: 'pixel',
+  kind: 'white-balance',
+  label: 'White balance',
+  group: 'colour',
+  hint: 'Makes warm light cooler or cool light warmer: name the light as it is.',
+  fields: [
+    {
+      kind: 'number',
+      key: 'kelvin',
+      label: 'Light',
+      unit: 'K',
+      min: 1500,
+      max: 15000,
+      softMin: 2500,
+      softMax: 10500,
+      step: 50,
+      neutral: NEUTRAL,
+    },
+    {
+      kind: 'number',
+      key: 'tint',
+      label: 'Tint',
+      unit: '',
+      min: -100,
+      max: 100,
+      step: 1,
+      neutral: 0,
+    },
+  ],
+  apply({ count, r, g, b }, { kelvin, tint }) {
+    const m = adaptation(whiteOf(kelvin, tint * TINT), whiteOf(NEUTRAL));
+    const [[a, c, d], [e, f, h], [k, l, n]] = m as [number[], number[], number[]];
+    for (let i = 0; i < count; i++) {
+      const [x, y, z] = [r[i]!, g[i]!, b[i]!];
+      r[i] = a! * x + c! * y + d! * z;
+      g[i] = e! * x + f! * y + h! * z;
+      b[i] = k! * x + l! * y + n! * z;
+    }
+  },
+});

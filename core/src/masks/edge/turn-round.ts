@@ -1,0 +1,13 @@
+import { defineEdgeStep } from './edge-step.ts';
+import { eachCovered } from './window.ts';
+
+/** Turns a mask round: what was covered is not, and what was not is. */
+export const turnRound = defineEdgeStep<Record<never, never>>({
+  kind: 'turn-round',
+  label: 'Turn round',
+  hint: 'Takes everything but what is picked.',
+  fields: [],
+  reach: () => 0,
+  ofNothing: () => 1,
+  apply: (input, _values, out) => eachCovered(input, (c, to) => (out[to] = 1 - c)),
+});
