@@ -27,7 +27,7 @@ async function render(
   plan: Plan,
   request: RenderRequest,
   frame: number,
-  name: (layers: string) => string,
+  name: (layers: string) => string | undefined,
 ): Promise<void> {
   const file = await openScene(glb);
   const roster = rosterOf(outlineOf(file), plan);
@@ -35,8 +35,9 @@ async function render(
     onProgress: (d, samples) => process.stdout.write(`\r${(100 * d).toFixed(1)} %, ${samples} samples `),
   });
   for (const f of done.findings) console.log(`\n${f.severity}: ${f.message}`);
-  for (const f of done.files) save(name(f.layers), f.bytes);
-  writeFileSync(new URL(name('cost').replace('.exr', '.json'), folder), JSON.stringify(done.measured));
+  for (const f of done.files) save(name(f.layers)!, f.bytes);
+  const cost = name('cost');
+  if (cost) writeFileSync(new URL(cost.replace('.exr', '.json'), folder), JSON.stringify(done.measured));
 }
 
 if (values.render.includes('table'))
@@ -57,15 +58,15 @@ const dataPlan = (plan: Plan): Plan => ({
 });
 if (values.render.includes('table-data'))
   await render(table, dataPlan(honeyTablePlan()), { what: 'ids' }, 1, (layers) =>
-    layers === 'cost' ? 'honey_table_v1_data_cost.exr' : 'honey_table_v1_data.exr',
+    layers === 'cost' ? undefined : 'honey_table_v1_data.exr',
   );
 if (values.render.includes('flight-data'))
   for (let frame = 1; frame <= FRAMES; frame++) {
-    const number = String(frame).padStart(4, '0');
-    const name = (layers: string) =>
-      layers === 'cost' ? `bee_flight_v1_data_cost.${number}.exr` : `bee_flight_v1_data.${number}.exr`;
-    if (existsSync(new URL(name('all'), folder))) continue;
-    await render(flight, dataPlan(beeFlightPlan(FRAMES)), { what: 'ids' }, frame, name);
+    const name = `bee_flight_v1_data.${String(frame).padStart(4, '0')}.exr`;
+    if (existsSync(new URL(name, folder))) continue;
+    await render(flight, dataPlan(beeFlightPlan(FRAMES)), { what: 'ids' }, frame, (layers) =>
+      layers === 'cost' ? undefined : name,
+    );
   }
 if (values.render.includes('flight'))
   for (let frame = 1; frame <= FRAMES; frame++) {

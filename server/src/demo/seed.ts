@@ -30,10 +30,10 @@ const SHOTS: DemoShot[] = [
     name: 'Bee flight',
     scene: 'bee_flight.glb',
     plan: beeFlightPlan(FRAMES),
-    pictures: Array.from({ length: FRAMES }, (_, i) => ({
-      file: `bee_flight_v1.${four(i + 1)}.exr`,
-      frame: i + 1,
-    })),
+    pictures: Array.from({ length: FRAMES }, (_, i) => i + 1).flatMap((frame) => [
+      { file: `bee_flight_v1.${four(frame)}.exr`, frame },
+      { file: `bee_flight_v1_data.${four(frame)}.exr`, frame },
+    ]),
     costs: Array.from({ length: FRAMES }, (_, i) => ({
       file: `bee_flight_v1_cost.${four(i + 1)}.json`,
       frame: i + 1,
@@ -43,7 +43,11 @@ const SHOTS: DemoShot[] = [
     name: 'Honey table',
     scene: 'honey_table.glb',
     plan: honeyTablePlan(),
-    pictures: [{ file: 'honey_table_v1.exr' }, { file: 'honey_table_v1_ids.exr' }],
+    pictures: [
+      { file: 'honey_table_v1.exr' },
+      { file: 'honey_table_v1_ids.exr' },
+      { file: 'honey_table_v1_data.exr' },
+    ],
     costs: [{ file: 'honey_table_v1_cost.json', frame: 1 }],
   },
 ];

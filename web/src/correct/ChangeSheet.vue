@@ -2,7 +2,7 @@
 import { onMounted } from 'vue';
 import { useTurns } from '../shell/use-turns.ts';
 import { useChanges } from './changes.ts';
-import CorrectionSection from './CorrectionSection.vue';
+import StepSection from './StepSection.vue';
 import WhoSection from './WhoSection.vue';
 
 const changes = useChanges();
@@ -15,7 +15,10 @@ onMounted(begin);
     <template v-if="changes.open">
       <h2>{{ changes.open.words || 'New change' }}</h2>
       <WhoSection :change="changes.open" />
-      <CorrectionSection v-if="turn >= 1" :change="changes.open" />
+      <template v-if="turn >= 1">
+        <StepSection :key="`edge ${changes.open.id}`" :change="changes.open" list="edge" />
+        <StepSection :key="`corrections ${changes.open.id}`" :change="changes.open" list="corrections" />
+      </template>
     </template>
     <p v-else class="empty">Choose a change on the left, or click a thing in the picture to begin one.</p>
   </section>

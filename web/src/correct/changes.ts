@@ -1,14 +1,8 @@
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
-import {
-  CORRECTIONS,
-  correctionOf,
-  emptyChangeList,
-  type Change,
-  type StepUse,
-  type MemberPick,
-} from '@zesty-crow/core';
+import { emptyChangeList, type Change, type StepUse, type MemberPick } from '@zesty-crow/core';
 import { useDocument } from '../shot/document.ts';
+import { STEP_LISTS, type StepListName } from './step-kinds.ts';
 
 const newId = () => crypto.randomUUID().slice(0, 13);
 
@@ -54,14 +48,44 @@ export const useChanges = defineStore('changes', () => {
     const target = list.value.changes.find((c) => c.id === change.id)!;
     target.who = who;
   }
-  function addCorrection(change: Change, kind: string): void {
-    const correction: StepUse = { id: newId(), kind, on: true, values: {} };
-    change.corrections.push(correction);
-    void commit(`Add ${correctionOf(kind)!.label.toLowerCase()}`);
+  const stepOf = (change: Change, list: StepListName, id: string): StepUse | undefined =>
+    change[list].find((s) => s.id === id);
+  const labelOf = (list: StepListName, kind: string): string =>
+    (STEP_LISTS[list].kinds.find((k) => k.kind === kind)?.label ?? kind).toLowerCase();
+
+  function addStep(
+    change: Change,
+    list: StepListName,
+    { kind, values }: Pick<StepUse, 'kind' | 'values'>,
+  ): void {
+    change[list].push({ id: newId(), kind, on: true, values });
+    void commit(`Add ${labelOf(list, kind)}`);
   }
-  function removeCorrection(change: Change, id: string): void {
-    change.corrections = change.corrections.filter((c) => c.id !== id);
-    void commit('Remove correction');
+  function removeStep(change: Change, list: StepListName, id: string): void {
+    const step = stepOf(change, list, id);
+    if (!step) return;
+    change[list] = change[list].filter((s) => s !== step);
+    void commit(`Remove ${labelOf(list, step.kind)}`);
+  }
+  function moveStep(change: Change, list: StepListName, from: number, to: number): void {
+    const [moved] = change[list].splice(from, 1);
+    if (!moved) return;
+    change[list].splice(to, 0, moved);
+    void commit(`Reorder ${STEP_LISTS[list].one}s`);
+  }
+  /** All values neutral; the step stays. */
+  function resetStep(change: Change, list: StepListName, id: string): void {
+    const step = stepOf(change, list, id);
+    if (!step) return;
+    step.values = {};
+    void commit(`Reset ${labelOf(list, step.kind)}`);
+  }
+  /** Puts a copy at the end of another change. */
+  function copyStep(step: StepUse, list: StepListName, toChange: string): void {
+    const target = list.value.changes.find((c) => c.id === toChange);
+    if (!target) return;
+    target[list].push({ ...(JSON.parse(JSON.stringify(step)) as StepUse), id: newId() });
+    void commit(`Copy ${labelOf(list, step.kind)} to “${target.words || 'change'}”`.slice(0, 200));
   }
 
   return {
@@ -69,13 +93,16 @@ export const useChanges = defineStore('changes', () => {
     list,
     openId,
     open,
-    kinds: CORRECTIONS,
     load,
     addChange,
     removeChange,
     moveChange,
     setWho,
-    addCorrection,
-    removeCorrection,
+    stepOf,
+    addStep,
+    removeStep,
+    moveStep,
+    resetStep,
+    copyStep,
   };
 });

@@ -10,10 +10,12 @@ const props = withDefaults(
   defineProps<{
     field: Field;
     modelValue: FieldValue | undefined;
+    /** Names of the passes that a field may take. */
+    passes?: readonly string[];
     /** Numbers have a slider; settings that are typed once need none. */
     slider?: boolean;
   }>(),
-  { slider: true },
+  { slider: true, passes: () => [] },
 );
 const emit = defineEmits<{
   /** While the value moves. */
@@ -26,6 +28,14 @@ const emit = defineEmits<{
 function choose(value: FieldValue): void {
   emit('update:modelValue', value);
   emit('commit');
+}
+/** Three numbers with one of them set. */
+function chooseOf(channel: number, value: number | null | undefined): void {
+  const now = (props.modelValue ?? props.field.neutral) as ColourValue;
+  choose(now.map((v, k) => (k === channel ? (value ?? v) : v)) as unknown as ColourValue);
+}
+function reset(): void {
+  if (props.field.neutral !== undefined) choose(props.field.neutral);
 }
 /** Swatches are shown and chosen in display values; what is stored is scene-linear. */
 const swatch = computed(() => {
@@ -49,8 +59,8 @@ function chooseSwatch(text: string | null): void {
     @moving="$emit('moving', $event)"
     @commit="$emit('commit')"
   />
-  <div v-else class="line">
-    <span>{{ field.label }}</span>
+  <div v-else class="line" :class="{ tall: field.kind === 'colour' || field.kind === 'rgb' }">
+    <span title="Double-click to reset" @dblclick="reset">{{ field.label }}</span>
     <span v-if="field.kind === 'number'" class="number" title="Double-click to reset">
       <ElInputNumber
         :model-value="modelValue as number"
@@ -90,14 +100,40 @@ function chooseSwatch(text: string | null): void {
       :aria-label="field.label"
       @update:model-value="choose($event === true)"
     />
-    <ElColorPicker
-      v-else-if="field.kind === 'colour'"
-      :model-value="swatch"
+    <ElSelect
+      v-else-if="field.kind === 'pass'"
+      :model-value="(modelValue as string) || undefined"
       size="small"
-      color-format="rgb"
+      placeholder="None"
+      clearable
       :aria-label="field.label"
-      @change="chooseSwatch"
-    />
+      @update:model-value="choose(($event as string | undefined) ?? '')"
+    >
+      <ElOption v-for="p in passes" :key="p" :value="p" :label="p" />
+    </ElSelect>
+    <span v-else-if="field.kind === 'colour' || field.kind === 'rgb'" class="channels">
+      <ElColorPicker
+        v-if="field.kind === 'colour'"
+        :model-value="swatch"
+        size="small"
+        color-format="rgb"
+        :aria-label="field.label"
+        @change="chooseSwatch"
+      />
+      <ElInputNumber
+        v-for="(name, k) in ['red', 'green', 'blue']"
+        :key="name"
+        :model-value="(modelValue as ColourValue)[k]"
+        :min="field.kind === 'rgb' ? field.min : 0"
+        :max="field.max"
+        :step="field.kind === 'rgb' ? field.step : 0.01"
+        :controls="false"
+        size="small"
+        :title="`${name}, scene-linear`"
+        :aria-label="`${field.label}, ${name}`"
+        @change="chooseOf(k, $event)"
+      />
+    </span>
   </div>
 </template>
 
@@ -116,6 +152,21 @@ function chooseSwatch(text: string | null): void {
 }
 .number :deep(.el-input-number) {
   width: 74px;
+}
+.line.tall {
+  grid-template-columns: minmax(0, 1fr);
+  gap: 2px;
+  padding: 3px 0 5px;
+}
+.channels {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+}
+.channels :deep(.el-input-number) {
+  flex: 1;
+  width: auto;
+  min-width: 0;
 }
 small {
   color: var(--ink-quiet);

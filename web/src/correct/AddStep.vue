@@ -1,0 +1,129 @@
+<script setup lang="ts">
+import { ElButton, ElInput, ElPopover } from 'element-plus';
+import { Plus, Search } from '@lucide/vue';
+import { computed, nextTick, ref } from 'vue';
+import type { FieldValue } from '@zesty-crow/core/fields';
+import { usePicture } from '../picture/picture.ts';
+import { unusable, valuesToBegin, type StepKind, type StepList } from './step-kinds.ts';
+
+/** The list from which a step is added: in groups, each with a line that says what it is for, found by typing. */
+const props = defineProps<{ list: StepList }>();
+const emit = defineEmits<{ add: [step: { kind: string; values: Record<string, FieldValue> }] }>();
+const picture = usePicture();
+
+const open = ref(false);
+const search = ref('');
+const at = ref(0);
+const input = ref<InstanceType<typeof ElInput>>();
+const passes = computed(() => picture.opened?.passes ?? []);
+
+const found = computed(() => {
+  const words = search.value.toLowerCase().split(/\s+/).filter(Boolean);
+  return props.list.kinds.filter(({ label, hint, group }) => {
+    const text = `${label} ${hint} ${group}`.toLowerCase();
+    return words.every((w) => text.includes(w));
+  });
+});
+const groups = computed(() => [...new Set(found.value.map((k) => k.group))]);
+
+function shown(): void {
+  search.value = '';
+  at.value = 0;
+  void nextTick(() => input.value?.focus());
+}
+function choose(kind: StepKind | undefined): void {
+  if (!kind || unusable(kind, passes.value)) return;
+  open.value = false;
+  emit('add', { kind: kind.kind, values: valuesToBegin(kind, passes.value) });
+}
+const listElement = ref<HTMLElement>();
+function move(by: number): void {
+  at.value = Math.min(found.value.length - 1, Math.max(0, at.value + by));
+  void nextTick(() => listElement.value?.querySelector('.at')?.scrollIntoView({ block: 'nearest' }));
+}
+</script>
+
+<template>
+  <ElPopover
+    v-model:visible="open"
+    trigger="click"
+    placement="left"
+    :width="330"
+    :persistent="false"
+    :show-arrow="false"
+    :hide-after="0"
+    @show="shown"
+  >
+    <template #reference>
+      <ElButton size="small" :icon="Plus">{{ list.add }}</ElButton>
+    </template>
+    <ElInput
+      ref="input"
+      v-model="search"
+      size="small"
+      clearable
+      :prefix-icon="Search"
+      placeholder="Find by name or purpose"
+      :aria-label="`Find: ${list.add}`"
+      @input="at = 0"
+      @keydown.down.prevent="move(1)"
+      @keydown.up.prevent="move(-1)"
+      @keydown.enter.prevent="choose(found[at])"
+      @keydown.esc.stop="open = false"
+    />
+    <div ref="listElement" class="offered scroll">
+      <template v-for="group in groups" :key="group">
+        <h4 v-if="group">{{ group }}</h4>
+        <button
+          v-for="k in found.filter((f) => f.group === group)"
+          :key="k.kind"
+          class="plain-button"
+          type="button"
+          :class="{ at: found[at] === k }"
+          :disabled="unusable(k, passes) !== undefined"
+          @mousemove="at = found.indexOf(k)"
+          @click="choose(k)"
+        >
+          <b>{{ k.label }}</b>
+          <small>{{ unusable(k, passes) ?? k.hint }}</small>
+        </button>
+      </template>
+      <p v-if="found.length === 0" class="paper-hint">Nothing is called that, or is for that.</p>
+    </div>
+  </ElPopover>
+</template>
+
+<style scoped>
+.offered {
+  max-height: min(430px, 60vh);
+  margin-top: 8px;
+}
+h4 {
+  margin: 8px 0 2px;
+  color: var(--ink-quiet);
+  font-size: 13px;
+  font-weight: 500;
+}
+.offered button {
+  display: block;
+  width: 100%;
+  padding: 3px 8px 4px;
+  text-align: left;
+}
+.offered button.at:not(:disabled) {
+  background: var(--paper-shade);
+}
+.offered button:disabled {
+  opacity: 0.6;
+}
+b {
+  display: block;
+  font-weight: 550;
+}
+small {
+  display: block;
+  color: var(--ink-quiet);
+  font-size: 13px;
+  line-height: 1.25;
+}
+</style>

@@ -1,0 +1,219 @@
+<script setup lang="ts">
+import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElSwitch } from 'element-plus';
+import { ChevronDown, ChevronRight, Ellipsis, GripVertical } from '@lucide/vue';
+import { computed } from 'vue';
+import type { Change, StepUse } from '@zesty-crow/core/changes';
+import { AMOUNT, withValue, type FieldValue } from '@zesty-crow/core/fields';
+import FieldControl from '../fields/FieldControl.vue';
+import { usePicture } from '../picture/picture.ts';
+import { useChanges } from './changes.ts';
+import { describeValues } from './describe-values.ts';
+import { useLook } from './look.ts';
+import type { StepList } from './step-kinds.ts';
+
+/** One step of a change: a line with its values, and under it, once it is unfolded, all that can be set. */
+const props = defineProps<{ change: Change; list: StepList; use: StepUse; at: number; unfolded: boolean }>();
+defineEmits<{ flip: [] }>();
+const changes = useChanges();
+const picture = usePicture();
+const view = useLook();
+
+const kind = computed(() => props.list.kinds.find((k) => k.kind === props.use.kind));
+const label = computed(() => kind.value?.label ?? props.use.kind);
+const fields = computed(() => [...(kind.value?.fields ?? []), AMOUNT]);
+const settings = computed(() => [...fields.value, ...props.list.limits]);
+const summary = computed(() => describeValues(kind.value?.fields ?? [], props.list.limits, props.use.values));
+const limited = computed(() => props.list.limits.some((f) => props.use.values[f.key] !== undefined));
+const limitShown = computed(() => view.look === 'mask' && view.limitOf === props.use.id);
+/** A pass that it reads and that this version has not. */
+const lost = computed(() => {
+  if (!picture.opened) return undefined;
+  const names = fields.value.flatMap((f) =>
+    f.kind === 'pass' ? [(props.use.values[f.key] as string | undefined) ?? ''] : [],
+  );
+  return names.find((n) => n !== '' && !picture.opened!.passes.includes(n));
+});
+
+function set(key: string, value: FieldValue): void {
+  changes.stepOf(props.change, props.list.name, props.use.id)!.values = withValue(
+    settings.value,
+    props.use.values,
+    key,
+    value,
+  );
+}
+function flipOn(on: boolean): void {
+  changes.stepOf(props.change, props.list.name, props.use.id)!.on = on;
+  void changes.commit(`${on ? 'Turn on' : 'Turn off'} ${label.value.toLowerCase()}`);
+}
+function showLimit(): void {
+  const on = !limitShown.value;
+  view.limitOf = on ? props.use.id : undefined;
+  view.look = on ? 'mask' : 'picture';
+}
+const others = computed(() => changes.list.changes.filter((c) => c.id !== props.change.id));
+const last = computed(() => props.change[props.list.name].length - 1);
+
+const COMMANDS: Record<string, (more: string) => void> = {
+  up: () => changes.moveStep(props.change, props.list.name, props.at, props.at - 1),
+  down: () => changes.moveStep(props.change, props.list.name, props.at, props.at + 1),
+  reset: () => changes.resetStep(props.change, props.list.name, props.use.id),
+  remove: () => changes.removeStep(props.change, props.list.name, props.use.id),
+  copy: (to) => changes.copyStep(props.use, props.list.name, to),
+};
+function command(text: string): void {
+  const [name, ...more] = text.split(' ');
+  COMMANDS[name!]!(more.join(' '));
+}
+</script>
+
+<template>
+  <li :class="{ off: !use.on, unfolded }">
+    <header>
+      <span class="grip" aria-hidden="true"><GripVertical :size="14" :stroke-width="1.5" /></span>
+      <button
+        class="plain-button title"
+        type="button"
+        :aria-expanded="unfolded"
+        :aria-label="label"
+        :title="`${label}${summary ? `: ${summary}` : ''}`"
+        @click="$emit('flip')"
+      >
+        <component :is="unfolded ? ChevronDown : ChevronRight" :size="14" />
+        <strong class="cut">{{ label }}</strong>
+        <span v-if="!unfolded" class="summary cut">{{ summary }}</span>
+      </button>
+      <ElSwitch
+        class="paper-switch"
+        :model-value="use.on"
+        size="small"
+        :aria-label="`Apply ${label}`"
+        @update:model-value="flipOn($event === true)"
+      />
+      <ElDropdown trigger="click" :persistent="false" @command="command">
+        <button class="plain-button more" type="button" :aria-label="`More for ${label}`">
+          <Ellipsis :size="16" />
+        </button>
+        <template #dropdown>
+          <ElDropdownMenu>
+            <ElDropdownItem command="up" :disabled="at === 0">Move up</ElDropdownItem>
+            <ElDropdownItem command="down" :disabled="at === last">Move down</ElDropdownItem>
+            <ElDropdownItem command="reset">Reset all values</ElDropdownItem>
+            <ElDropdownItem command="remove">Remove</ElDropdownItem>
+            <ElDropdownItem v-for="(c, i) in others" :key="c.id" :command="`copy ${c.id}`" :divided="i === 0">
+              <span class="copy">Copy to “{{ c.words || 'New change' }}”</span>
+            </ElDropdownItem>
+          </ElDropdownMenu>
+        </template>
+      </ElDropdown>
+    </header>
+    <p v-if="lost !== undefined" class="lost">The pass “{{ lost }}” is not in this version.</p>
+    <div v-if="unfolded" class="settings">
+      <FieldControl
+        v-for="f in fields"
+        :key="f.key"
+        :field="f"
+        :passes="picture.opened?.passes ?? []"
+        :model-value="use.values[f.key] ?? f.neutral"
+        @update:model-value="set(f.key, $event)"
+        @moving="view.adjusting = $event"
+        @commit="changes.commit(f.label)"
+      />
+      <details v-if="list.limits.length" :open="limited">
+        <summary>Only a range of colours</summary>
+        <button
+          class="plain-button show-limit"
+          type="button"
+          :aria-pressed="limitShown"
+          :disabled="!limited"
+          @click="showLimit"
+        >
+          {{ limitShown ? 'Show the picture again' : 'Show as a mask' }}
+        </button>
+        <FieldControl
+          v-for="f in list.limits"
+          :key="f.key"
+          :field="f"
+          :model-value="use.values[f.key] ?? f.neutral"
+          @update:model-value="set(f.key, $event)"
+          @moving="view.adjusting = $event"
+          @commit="changes.commit(f.label)"
+        />
+      </details>
+    </div>
+  </li>
+</template>
+
+<style scoped>
+li {
+  border-top: 1px solid var(--paper-line);
+}
+li:last-child {
+  border-bottom: 1px solid var(--paper-line);
+}
+header {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  min-height: 30px;
+}
+.grip {
+  display: grid;
+  margin-left: -6px;
+  color: var(--ink-quiet);
+  cursor: grab;
+}
+.title {
+  display: flex;
+  flex: 1;
+  align-items: center;
+  gap: 5px;
+  min-width: 0;
+  padding: 4px 0;
+  text-align: left;
+}
+.title svg {
+  flex: none;
+}
+.title strong {
+  flex: 0 1 auto;
+  font-weight: 550;
+}
+.summary {
+  flex: 1 2 40%;
+  min-width: 0;
+  color: var(--ink-quiet);
+}
+.more {
+  display: grid;
+  padding: 4px 2px;
+}
+.off .title,
+.off .settings {
+  opacity: 0.5;
+}
+.settings {
+  padding: 0 0 8px 14px;
+}
+.lost {
+  margin: 0 0 6px 14px;
+  color: var(--alarm);
+}
+.copy {
+  max-width: 260px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+details {
+  margin-top: 4px;
+}
+details > summary {
+  padding: 3px 0;
+  color: var(--ink-quiet);
+  cursor: pointer;
+}
+.show-limit {
+  padding: 3px 0;
+  text-decoration: underline;
+}
+</style>

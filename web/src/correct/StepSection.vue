@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import Sortable from 'sortablejs';
+import { onMounted, onUnmounted, ref, watch } from 'vue';
+import type { Change } from '@zesty-crow/core/changes';
+import AddStep from './AddStep.vue';
+import { useChanges } from './changes.ts';
+import StepCard from './StepCard.vue';
+import { STEP_LISTS, type StepListName } from './step-kinds.ts';
+
+/** One list of steps of the open change: edge steps, or corrections. Each folds to a line. */
+const props = defineProps<{ change: Change; list: StepListName }>();
+const changes = useChanges();
+const own = STEP_LISTS[props.list];
+
+/** The step that is unfolded; the others are a line each. */
+const unfolded = ref<string>();
+// A step that has just been added is what is worked on; a change that is opened shows its only step.
+watch(
+  () => [props.change.id, props.change[props.list].map((s) => s.id)] as const,
+  ([id, ids], last) => {
+    const added = last?.[0] === id ? ids.filter((s) => !last[1].includes(s)) : [];
+    if (added.length === 1) unfolded.value = added[0];
+    else if (last?.[0] !== id) unfolded.value = ids.length === 1 ? ids[0] : undefined;
+  },
+  { immediate: true },
+);
+
+const element = ref<HTMLElement>();
+let sortable: Sortable | undefined;
+onMounted(() => {
+  sortable = Sortable.create(element.value!, {
+    handle: '.grip',
+    animation: 120,
+    onEnd: ({ oldIndex, newIndex, item, from }) => {
+      if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
+      // The list draws itself from the data: put the element back before the data moves.
+      item.remove();
+      from.insertBefore(item, from.children[oldIndex] ?? null);
+      changes.moveStep(props.change, props.list, oldIndex, newIndex);
+    },
+  });
+});
+onUnmounted(() => sortable?.destroy());
+</script>
+
+<template>
+  <section :aria-label="own.title">
+    <h3 class="paper-heading">{{ own.title }}</h3>
+    <p v-if="change[list].length === 0" class="paper-hint">{{ own.empty }}</p>
+    <ol ref="element">
+      <StepCard
+        v-for="(use, at) in change[list]"
+        :key="use.id"
+        :change="change"
+        :list="own"
+        :use="use"
+        :at="at"
+        :unfolded="unfolded === use.id"
+        @flip="unfolded = unfolded === use.id ? undefined : use.id"
+      />
+    </ol>
+    <AddStep :list="own" @add="changes.addStep(change, list, $event)" />
+  </section>
+</template>
+
+<style scoped>
+ol {
+  list-style: none;
+  margin: 0 0 8px;
+  padding: 0;
+}
+</style>

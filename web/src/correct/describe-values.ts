@@ -1,0 +1,39 @@
+import type { Field, FieldValue, FieldValues } from '@zesty-crow/core/fields';
+
+const short = (n: number): string => String(Number(n.toFixed(Math.abs(n) < 10 ? 2 : 0))).replace('-', '−');
+
+function describe(field: Field, value: FieldValue, alone: boolean): string {
+  const named = (text: string) => (alone ? text : `${field.label.toLowerCase()} ${text}`);
+  switch (field.kind) {
+    case 'number': {
+      const unit = field.unit && !['linear', 'gamma'].includes(field.unit) ? field.unit : '';
+      return named(`${short(value as number)}${unit === '°' ? unit : unit && ` ${unit}`}`);
+    }
+    case 'colour':
+    case 'rgb':
+      return named((value as readonly number[]).map(short).join(' '));
+    case 'choice':
+      return field.options.find((o) => o.value === value)?.label ?? '';
+    case 'pass':
+      return value as string;
+    default:
+      return field.label.toLowerCase();
+  }
+}
+
+/** The values of a step in a line: what is not neutral, how much of it, and whether it is limited. */
+export function describeValues(
+  fields: readonly Field[],
+  limits: readonly Field[],
+  values: FieldValues,
+): string {
+  const alone = fields.length === 1;
+  const parts = fields.flatMap((f) => {
+    const value = values[f.key];
+    return value === undefined || value === f.neutral ? [] : [describe(f, value, alone)];
+  });
+  const { amount } = values;
+  if (typeof amount === 'number' && amount !== 100) parts.push(`${short(amount)} % of it`);
+  if (limits.some((f) => values[f.key] !== undefined && values[f.key] !== f.neutral)) parts.push('limited');
+  return parts.join(', ');
+}

@@ -1,0 +1,74 @@
+import { CORRECTION_GROUPS, CORRECTIONS } from '@zesty-crow/core/corrections';
+import { LIMIT_FIELDS } from '@zesty-crow/core/corrections';
+import type { Change } from '@zesty-crow/core/changes';
+import { initialValues, type Field, type FieldValue } from '@zesty-crow/core/fields';
+import { EDGE_STEPS } from '@zesty-crow/core/masks';
+
+/** What can be done in a step of a change, as the interface offers it. */
+export interface StepKind {
+  kind: string;
+  label: string;
+  /** What it is for, in a line. */
+  hint: string;
+  group: string;
+  /** Its own settings. */
+  fields: readonly Field[];
+}
+
+/** The two lists of steps that a change has. */
+export type StepListName = Extract<keyof Change, 'edge' | 'corrections'>;
+
+export interface StepList {
+  name: StepListName;
+  title: string;
+  /** Said while it is empty. */
+  empty: string;
+  add: string;
+  /** One of them, in the words of the history. */
+  one: string;
+  kinds: readonly StepKind[];
+  /** Settings that say to which pixels a step is limited. */
+  limits: readonly Field[];
+}
+
+const groupLabel = new Map<string, string>(CORRECTION_GROUPS.map((g) => [g.group, g.label]));
+
+export const STEP_LISTS: Record<StepListName, StepList> = {
+  edge: {
+    name: 'edge',
+    title: 'Edge',
+    empty: 'The edge is as it was rendered.',
+    add: 'Refine the edge',
+    one: 'edge step',
+    kinds: EDGE_STEPS.map((s) => ({ ...s, group: '' })),
+    limits: [],
+  },
+  corrections: {
+    name: 'corrections',
+    title: 'Corrections',
+    empty: 'Nothing is corrected yet.',
+    add: 'Add a correction',
+    one: 'correction',
+    kinds: CORRECTION_GROUPS.flatMap(({ group }) => CORRECTIONS.filter((c) => c.group === group)).map(
+      (c) => ({
+        ...c,
+        group: groupLabel.get(c.group)!,
+      }),
+    ),
+    limits: LIMIT_FIELDS,
+  },
+};
+
+/** Why a kind cannot be used with a version, if it cannot. */
+export const unusable = (kind: StepKind, passes: readonly string[]): string | undefined =>
+  kind.fields.some((f) => f.kind === 'pass') && passes.length === 0
+    ? 'This version has no other pass.'
+    : undefined;
+
+/** Values of a step that has just been added: it shows something at once, where it can. */
+export function valuesToBegin(kind: StepKind, passes: readonly string[]): Record<string, FieldValue> {
+  const values = initialValues(kind.fields);
+  const pass = passes.find((p) => /occlusion|(^|[._])ao$/i.test(p)) ?? passes[0];
+  for (const f of kind.fields) if (f.kind === 'pass' && pass !== undefined) values[f.key] = pass;
+  return values;
+}
