@@ -36,6 +36,8 @@ export interface AreaWindow {
 interface CorrectionBase<V> {
   kind: string;
   label: string;
+  /** A shorter name where there is little room, if the label is long. */
+  short?: string;
   group: CorrectionGroup;
   /** What it is for, in a line. */
   hint: string;

@@ -28,6 +28,7 @@ export const hueSaturationLightness = defineCorrection<Values>({
   works: 'pixel',
   kind: 'hue-saturation-lightness',
   label: 'Hue, saturation, lightness',
+  short: 'HSL',
   group: 'colour',
   hint: 'Turns the hue, and makes colours stronger, weaker, lighter or darker.',
   fields: [

@@ -9,6 +9,7 @@ export const multiplyByPass = defineCorrection<{ pass: string; black: number; wh
   works: 'pixel',
   kind: 'multiply-by-pass',
   label: 'Multiply by a pass',
+  short: 'Pass',
   group: 'pass',
   hint: 'Deepens with ambient occlusion, or with any other pass of the version.',
   fields: [

@@ -6,6 +6,7 @@ export const multiply = defineCorrection<{ by: ColourValue }>({
   works: 'pixel',
   kind: 'multiply',
   label: 'Multiply by a colour',
+  short: 'Multiply',
   group: 'colour',
   hint: 'A coloured filter: red, green and blue each times a number.',
   fields: [{ kind: 'colour', key: 'by', label: 'Colour', max: 100, neutral: [1, 1, 1] }],

@@ -18,6 +18,7 @@ export const slopeOffsetPower = defineCorrection<Values>({
   works: 'pixel',
   kind: 'slope-offset-power',
   label: 'Slope, offset, power (ASC CDL)',
+  short: 'CDL',
   group: 'colour',
   hint: 'The numbers of a colour decision list, channel by channel.',
   fields: [

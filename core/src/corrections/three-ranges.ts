@@ -24,6 +24,7 @@ export const threeRanges = defineCorrection<Values>({
   works: 'pixel',
   kind: 'three-ranges',
   label: 'Shadows, midtones, highlights',
+  short: 'Three ranges',
   group: 'colour',
   hint: 'Gives dark, middle and light parts a colour or brightness of their own.',
   fields: [range('shadows', 'Shadows'), range('midtones', 'Midtones'), range('highlights', 'Highlights')],

@@ -80,7 +80,7 @@ function command(text: string): void {
         @click="$emit('flip')"
       >
         <component :is="unfolded ? ChevronDown : ChevronRight" :size="14" />
-        <strong class="cut">{{ label }}</strong>
+        <strong class="cut">{{ unfolded ? label : (kind?.short ?? label) }}</strong>
         <span v-if="!unfolded" class="summary cut">{{ summary }}</span>
       </button>
       <ElSwitch
@@ -154,12 +154,12 @@ li:last-child {
 header {
   display: flex;
   align-items: center;
-  gap: 6px;
+  gap: 5px;
   min-height: 30px;
 }
 .grip {
   display: grid;
-  margin-left: -6px;
+  margin-left: -14px;
   color: var(--ink-quiet);
   cursor: grab;
 }
@@ -184,19 +184,22 @@ header {
   min-width: 0;
   color: var(--ink-quiet);
 }
+header :deep(.el-switch__core) {
+  min-width: 26px;
+}
 .more {
   display: grid;
-  padding: 4px 2px;
+  padding: 4px 0;
 }
 .off .title,
 .off .settings {
   opacity: 0.5;
 }
 .settings {
-  padding: 0 0 8px 14px;
+  padding: 0 0 8px;
 }
 .lost {
-  margin: 0 0 6px 14px;
+  margin: 0 0 6px;
   color: var(--alarm);
 }
 .copy {

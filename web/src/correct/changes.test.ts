@@ -48,13 +48,37 @@ test('changes are reordered and deleted step by step; the one after a deleted on
 test('corrections are added and taken off a change', async () => {
   const change = changes.addChange('Brass warmer');
   const target = changes.list.changes.find((c) => c.id === change.id)!;
-  changes.addCorrection(target, 'exposure');
+  changes.addStep(target, 'corrections', { kind: 'exposure', values: { stops: 1 } });
   await changes.commit('nothing more');
   expect(stored()[0]!.corrections).toMatchObject([{ kind: 'exposure', on: true }]);
   expect(changes.undoLabel).toBe('Add exposure');
-  changes.removeCorrection(target, target.corrections[0]!.id);
+  changes.removeStep(target, 'corrections', target.corrections[0]!.id);
   await changes.commit('nothing more');
   expect(stored()[0]!.corrections).toEqual([]);
+});
+
+test('steps are moved, reset, and copied to another change, each one step of the history', async () => {
+  const one = changes.addChange('one');
+  const two = changes.addChange('two');
+  const [from, to] = [one, two].map((c) => changes.list.changes.find((d) => d.id === c.id)!);
+  changes.addStep(from!, 'edge', { kind: 'feather', values: { size: 4 } });
+  changes.addStep(from!, 'edge', { kind: 'turn-round', values: {} });
+  changes.moveStep(from!, 'edge', 0, 1);
+  expect(from!.edge.map((s) => s.kind)).toEqual(['turn-round', 'feather']);
+  await changes.commit('nothing more');
+  expect(changes.undoLabel).toBe('Reorder edge steps');
+  changes.copyStep(from!.edge[1]!, 'edge', to!.id);
+  expect(to!.edge).toMatchObject([{ kind: 'feather', values: { size: 4 }, on: true }]);
+  expect(to!.edge[0]!.id).not.toBe(from!.edge[1]!.id);
+  // A copy is a thing of its own.
+  changes.resetStep(to!, 'edge', to!.edge[0]!.id);
+  await changes.commit('nothing more');
+  expect(from!.edge[1]!.values).toEqual({ size: 4 });
+  expect(stored().at(-1)!.edge).toMatchObject([{ kind: 'feather', values: {} }]);
+  for (const size of [{ size: 4 }, undefined]) {
+    await changes.undo();
+    expect(changes.list.changes.find((c) => c.id === two.id)!.edge[0]?.values).toEqual(size);
+  }
 });
 
 test('what another window made joins the list, and what is open stays open', async () => {

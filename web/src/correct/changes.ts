@@ -48,44 +48,44 @@ export const useChanges = defineStore('changes', () => {
     const target = list.value.changes.find((c) => c.id === change.id)!;
     target.who = who;
   }
-  const stepOf = (change: Change, list: StepListName, id: string): StepUse | undefined =>
-    change[list].find((s) => s.id === id);
-  const labelOf = (list: StepListName, kind: string): string =>
-    (STEP_LISTS[list].kinds.find((k) => k.kind === kind)?.label ?? kind).toLowerCase();
+  const stepOf = (change: Change, which: StepListName, id: string): StepUse | undefined =>
+    change[which].find((s) => s.id === id);
+  const labelOf = (which: StepListName, kind: string): string =>
+    (STEP_LISTS[which].kinds.find((k) => k.kind === kind)?.label ?? kind).toLowerCase();
 
   function addStep(
     change: Change,
-    list: StepListName,
+    which: StepListName,
     { kind, values }: Pick<StepUse, 'kind' | 'values'>,
   ): void {
-    change[list].push({ id: newId(), kind, on: true, values });
-    void commit(`Add ${labelOf(list, kind)}`);
+    change[which].push({ id: newId(), kind, on: true, values });
+    void commit(`Add ${labelOf(which, kind)}`);
   }
-  function removeStep(change: Change, list: StepListName, id: string): void {
-    const step = stepOf(change, list, id);
+  function removeStep(change: Change, which: StepListName, id: string): void {
+    const step = stepOf(change, which, id);
     if (!step) return;
-    change[list] = change[list].filter((s) => s !== step);
-    void commit(`Remove ${labelOf(list, step.kind)}`);
+    change[which] = change[which].filter((s) => s !== step);
+    void commit(`Remove ${labelOf(which, step.kind)}`);
   }
-  function moveStep(change: Change, list: StepListName, from: number, to: number): void {
-    const [moved] = change[list].splice(from, 1);
+  function moveStep(change: Change, which: StepListName, from: number, to: number): void {
+    const [moved] = change[which].splice(from, 1);
     if (!moved) return;
-    change[list].splice(to, 0, moved);
-    void commit(`Reorder ${STEP_LISTS[list].one}s`);
+    change[which].splice(to, 0, moved);
+    void commit(`Reorder ${STEP_LISTS[which].one}s`);
   }
   /** All values neutral; the step stays. */
-  function resetStep(change: Change, list: StepListName, id: string): void {
-    const step = stepOf(change, list, id);
+  function resetStep(change: Change, which: StepListName, id: string): void {
+    const step = stepOf(change, which, id);
     if (!step) return;
     step.values = {};
-    void commit(`Reset ${labelOf(list, step.kind)}`);
+    void commit(`Reset ${labelOf(which, step.kind)}`);
   }
   /** Puts a copy at the end of another change. */
-  function copyStep(step: StepUse, list: StepListName, toChange: string): void {
+  function copyStep(step: StepUse, which: StepListName, toChange: string): void {
     const target = list.value.changes.find((c) => c.id === toChange);
     if (!target) return;
-    target[list].push({ ...(JSON.parse(JSON.stringify(step)) as StepUse), id: newId() });
-    void commit(`Copy ${labelOf(list, step.kind)} to “${target.words || 'change'}”`.slice(0, 200));
+    target[which].push({ ...(JSON.parse(JSON.stringify(step)) as StepUse), id: newId() });
+    void commit(`Copy ${labelOf(which, step.kind)} to “${target.words || 'change'}”`.slice(0, 200));
   }
 
   return {

@@ -2,8 +2,8 @@ import type { Field, FieldValue, FieldValues } from '@zesty-crow/core/fields';
 
 const short = (n: number): string => String(Number(n.toFixed(Math.abs(n) < 10 ? 2 : 0))).replace('-', '−');
 
-function describe(field: Field, value: FieldValue, alone: boolean): string {
-  const named = (text: string) => (alone ? text : `${field.label.toLowerCase()} ${text}`);
+function describe(field: Field, value: FieldValue, first: boolean): string {
+  const named = (text: string) => (first ? text : `${field.label.toLowerCase()} ${text}`);
   switch (field.kind) {
     case 'number': {
       const unit = field.unit && !['linear', 'gamma'].includes(field.unit) ? field.unit : '';
@@ -21,16 +21,15 @@ function describe(field: Field, value: FieldValue, alone: boolean): string {
   }
 }
 
-/** The values of a step in a line: what is not neutral, how much of it, and whether it is limited. */
+/** The values of a step in a line: what is not neutral, the first without its name, how much of it, and whether it is limited. */
 export function describeValues(
   fields: readonly Field[],
   limits: readonly Field[],
   values: FieldValues,
 ): string {
-  const alone = fields.length === 1;
-  const parts = fields.flatMap((f) => {
+  const parts = fields.flatMap((f, at) => {
     const value = values[f.key];
-    return value === undefined || value === f.neutral ? [] : [describe(f, value, alone)];
+    return value === undefined || value === f.neutral ? [] : [describe(f, value, at === 0)];
   });
   const { amount } = values;
   if (typeof amount === 'number' && amount !== 100) parts.push(`${short(amount)} % of it`);

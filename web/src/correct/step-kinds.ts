@@ -8,6 +8,8 @@ import { EDGE_STEPS } from '@zesty-crow/core/masks';
 export interface StepKind {
   kind: string;
   label: string;
+  /** A shorter name where there is little room. */
+  short?: string;
   /** What it is for, in a line. */
   hint: string;
   group: string;

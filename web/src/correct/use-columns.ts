@@ -22,7 +22,7 @@ export function useColumns() {
   });
   const usual = {
     left: () => Math.round(Math.min(260, Math.max(NARROWEST.left, window.value * 0.165))),
-    right: () => Math.round(Math.min(340, Math.max(NARROWEST.right, window.value * 0.215))),
+    right: () => Math.round(Math.min(340, Math.max(NARROWEST.right, window.value * 0.225))),
   };
   const side = (name: 'left' | 'right') => ({
     open: computed({
