@@ -1,5 +1,5 @@
 import { By, Key, Origin } from 'selenium-webdriver';
-import { see } from './browser.ts';
+import { clickSoon, see, withText } from './browser.ts';
 import { Page } from './page.ts';
 
 /** The Correct stage as a user handles it. Places in the picture are shares of its width and height. */
@@ -103,6 +103,25 @@ export class CorrectPage extends Page {
        const d = c.getContext('2d').getImageData(Math.round(c.width / 2 + ${x}), Math.round(c.height / 2 + ${y}), 1, 1).data;
        return [d[0], d[1], d[2]];`,
     );
+  }
+
+  /** Adds a correction or an edge step by typing its name into the list that the button opens. */
+  async addStep(button: 'Add a correction' | 'Refine the edge', name: string): Promise<void> {
+    await clickSoon(this.driver, () => withText(this.driver, 'button', button));
+    const input = await see(this.driver, `input[aria-label="Find: ${button}"]`);
+    await input.sendKeys(name, Key.ENTER);
+    await this.settled();
+  }
+  /** Chooses from the menu of a step of the open change. */
+  async stepMenu(step: string, command: string): Promise<void> {
+    await (await see(this.driver, `.sheet button[aria-label="More for ${step}"]`)).click();
+    await clickSoon(this.driver, () => withText(this.driver, 'li', command));
+    await this.settled();
+  }
+  /** Titles and values of the steps of the open change, as they stand in the sheet. */
+  async steps(): Promise<string[]> {
+    const titles = await this.driver.findElements(By.css('.sheet .title'));
+    return Promise.all(titles.map(async (t) => (await t.getAttribute('title')) ?? ''));
   }
 
   async picks(): Promise<string[]> {

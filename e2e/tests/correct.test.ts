@@ -5,7 +5,7 @@ import { By, type WebDriver } from 'selenium-webdriver';
 import { readExr } from '@zesty-crow/core/formats/exr';
 import { samplePath, truth } from '../../core/test/fixtures/samples.ts';
 import { startApplication, type Application } from '../harness/application.ts';
-import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
+import { openBrowser, see, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
 
 let application: Application;
@@ -42,7 +42,7 @@ test('the demo opens with its changes applied', async () => {
   const [r, g] = await page.colourAt(...LID);
   expect(g).toBeGreaterThan(r);
   const cards = await driver.findElements(By.css('li.card'));
-  expect(cards).toHaveLength(3);
+  expect(cards).toHaveLength(4);
 });
 
 test('stages that are not there yet are not clickable and say so', async () => {
@@ -74,9 +74,7 @@ test('a click begins a change, a number corrects it, and all is there after a re
   const before = await page.colourAt(...ROOF);
   await page.clickAt(...ROOF);
   expect((await page.picks()).join()).toContain('hive/roof');
-  await (await withText(driver, 'button', 'Add a correction')).click();
-  await clickSoon(driver, () => withText(driver, 'li', 'Exposure'));
-  await page.settled();
+  await page.addStep('Add a correction', 'Exposure');
   await page.type('Exposure', -2);
   await page.press('p');
   await page.pointAt(0.5, 0.02);

@@ -134,7 +134,7 @@ describe('the room of the picture', () => {
     await setSize(driver, width, height);
     await page.openShot(application.address, 'Honey table');
     expect(await cutOff()).toEqual([]);
-    for (const slider of await driver.findElements(By.css('.sheet .el-slider__runway')))
+    for (const slider of await driver.findElements(By.css('.settings > .control .el-slider__runway')))
       expect((await slider.getRect()).width).toBeGreaterThanOrEqual(140);
     const room = await picture();
     // On a large window the room goes to the picture.

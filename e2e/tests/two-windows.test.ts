@@ -61,7 +61,12 @@ test('two quick edits here while another window edits: every edit of both is kep
     async () => (await stored()).changes[1]!.words === 'Second edit here',
     'the second edit was not saved',
   );
-  const words = ['First edit here', 'Second edit here', 'An edit elsewhere'];
+  const words = [
+    'First edit here',
+    'Second edit here',
+    'An edit elsewhere',
+    'The table softer, so that the jars stand out',
+  ];
   expect((await stored()).changes.map((c) => c.words)).toEqual(words);
   const shown = (page: CorrectPage) =>
     page.driver.executeScript<string[]>(

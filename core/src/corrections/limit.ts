@@ -17,7 +17,7 @@ const number = (
  * shadow of a thing are equally saturated.
  */
 export const LIMIT_FIELDS: readonly Field[] = [
-  number('limitHue', 'Hue', '°', 360, 0),
+  number('limitHue', 'Around hue', '°', 360, 0, { scale: 'hue' }),
   number('limitHueWidth', 'Hue width', '°', 360, 360),
   number('limitHueSoft', 'Hue softness', '°', 180, 20),
   number('limitSaturationFrom', 'Saturation from', '%', 100, 0),

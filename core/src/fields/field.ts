@@ -16,6 +16,8 @@ export interface NumberField extends Base {
   softMax?: number;
   step: number;
   neutral: number;
+  /** What a slider shows along its way: the hues of Oklab's circle. */
+  scale?: 'hue';
   /** What it is set to when a thing with it is added, where the neutral value would show nothing. */
   initial?: number;
 }

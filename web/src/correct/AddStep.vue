@@ -24,6 +24,13 @@ const found = computed(() => {
     return words.every((w) => text.includes(w));
   });
 });
+/** Which one is meant: a name goes before a purpose. */
+function aim(): void {
+  const text = search.value.trim().toLowerCase();
+  const first = (is: (label: string) => boolean) => found.value.findIndex((k) => is(k.label.toLowerCase()));
+  const named = [first((l) => l.startsWith(text)), first((l) => l.includes(text))].find((i) => i >= 0);
+  at.value = named ?? 0;
+}
 const groups = computed(() => [...new Set(found.value.map((k) => k.group))]);
 
 function shown(): void {
@@ -65,7 +72,7 @@ function move(by: number): void {
       :prefix-icon="Search"
       placeholder="Find by name or purpose"
       :aria-label="`Find: ${list.add}`"
-      @input="at = 0"
+      @input="aim"
       @keydown.down.prevent="move(1)"
       @keydown.up.prevent="move(-1)"
       @keydown.enter.prevent="choose(found[at])"

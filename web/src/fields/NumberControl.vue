@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ElInputNumber, ElSlider } from 'element-plus';
+import { displayByte, oklabToRgb } from '@zesty-crow/core/colour';
 import type { NumberField } from '@zesty-crow/core/fields';
 import { computed } from 'vue';
 
@@ -16,6 +17,17 @@ const emit = defineEmits<{
 const decimals = computed(() => (props.field.step < 1 ? 2 : 0));
 /** A mark at the value that changes nothing. */
 const marks = computed(() => ({ [props.field.neutral]: '' }));
+/** Along a scale of hues each is seen where it is set. */
+const track = computed(() => {
+  if (props.field.scale !== 'hue') return undefined;
+  const out: [number, number, number] = [0, 0, 0];
+  const stops = Array.from({ length: 25 }, (_, i) => {
+    const angle = (i * 15 * Math.PI) / 180;
+    oklabToRgb(0.72, 0.12 * Math.cos(angle), 0.12 * Math.sin(angle), out);
+    return `rgb(${out.map((v) => Math.round(displayByte(v))).join(' ')})`;
+  });
+  return { '--track': `linear-gradient(to right, ${stops.join(', ')})` };
+});
 const low = computed(() => props.field.softMin ?? props.field.min);
 const high = computed(() => props.field.softMax ?? props.field.max);
 const onSlider = computed(() => Math.min(high.value, Math.max(low.value, props.modelValue)));
@@ -33,6 +45,8 @@ function entered(value: number | null | undefined): void {
   set(value);
   emit('commit');
 }
+/** Entered: the keys are the stage's again. */
+const leave = (e: Event) => (e.target as HTMLElement).blur();
 function slid(value: number | number[]): void {
   if (typeof value !== 'number') return;
   emit('moving', true);
@@ -57,6 +71,8 @@ function rest(): void {
       :aria-label="field.label"
       size="small"
       title="Double-click to reset"
+      :class="{ coloured: track }"
+      :style="track"
       @input="slid"
       @change="rest"
       @dblclick="reset"
@@ -71,6 +87,7 @@ function rest(): void {
       size="small"
       :aria-label="`${field.label} in ${field.unit}`"
       @change="entered"
+      @keydown.enter="leave"
     />
     <span class="unit">{{ field.unit }}</span>
   </div>
@@ -111,6 +128,15 @@ function rest(): void {
   --el-slider-main-bg-color: #55534c;
   --el-slider-height: 3px;
   --el-slider-button-size: 14px;
+}
+.control :deep(.coloured) {
+  --el-slider-height: 7px;
+}
+.control :deep(.coloured .el-slider__runway) {
+  background: var(--track);
+}
+.control :deep(.coloured .el-slider__bar) {
+  background: none;
 }
 .control :deep(.el-slider__stop) {
   width: 2px;

@@ -16,6 +16,8 @@ export interface MaskWindow {
 export interface EdgeStep<V = Record<string, FieldValue>> {
   kind: string;
   label: string;
+  /** A shorter name where there is little room, if the label is long. */
+  short?: string;
   /** What it is for, in a line. */
   hint: string;
   fields: readonly Field[];

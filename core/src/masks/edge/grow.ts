@@ -85,6 +85,7 @@ function moveEdge(input: MaskWindow, radius: number, out: Float32Array): void {
 export const grow = defineEdgeStep<{ by: number }>({
   kind: 'grow',
   label: 'Grow or shrink',
+  short: 'Grow',
   hint: 'Moves the edge outwards, or inwards below 0, by fractions of a pixel.',
   fields: [
     {
