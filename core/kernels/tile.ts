@@ -14,6 +14,10 @@ const cover = memory.data(4 * 4096, 64);
 const pickedRed = memory.data(4 * 4100, 64);
 const pickedGreen = memory.data(4 * 4100, 64);
 const pickedBlue = memory.data(4 * 4100, 64);
+/** The same as it was before a step of which only a part counts. */
+const keptRed = memory.data(4 * 4100, 64);
+const keptGreen = memory.data(4 * 4100, 64);
+const keptBlue = memory.data(4 * 4100, 64);
 const place = memory.data(2 * 4096, 64);
 const program = memory.data(4 * 1024, 64);
 /** Display bytes by the upper bits of a number from 2^-14 to 1. */
@@ -260,6 +264,14 @@ function turn(n: u32, cos: f32, sin: f32, light: f32, halvings: u32): void {
   }
 }
 
+/** Lets `now` count as much as `amount` says, and what was before the rest. */
+function mix(before: usize, now: usize, size: usize, amount: f32): void {
+  const a = f32x4.splat(amount);
+  const rest = f32x4.splat(1 - amount);
+  for (let o: usize = 0; o < size; o += 16)
+    v128.store(now + o, f32x4.add(f32x4.mul(v128.load(before + o), rest), f32x4.mul(v128.load(now + o), a)));
+}
+
 /** Applies `steps` steps of the program to the tile through `cover`. */
 export function change(steps: u32): void {
   let n: u32 = 0;
@@ -281,12 +293,24 @@ export function change(steps: u32): void {
       n++;
     }
   }
+  const picked: usize = (4 * <usize>n + 15) & ~15;
   for (let s: u32 = 0; s < steps; s++) {
     const p = program + 32 * s;
     const kind = <u32>load<f32>(p);
+    const amount = load<f32>(p + 28);
+    if (amount < 1) {
+      memory.copy(keptRed, pickedRed, picked);
+      memory.copy(keptGreen, pickedGreen, picked);
+      memory.copy(keptBlue, pickedBlue, picked);
+    }
     if (kind == 1) gain(n, load<f32>(p + 4));
     else if (kind == 2)
       turn(n, load<f32>(p + 4), load<f32>(p + 8), load<f32>(p + 12), <u32>load<f32>(p + 16));
+    if (amount < 1) {
+      mix(keptRed, pickedRed, picked, amount);
+      mix(keptGreen, pickedGreen, picked, amount);
+      mix(keptBlue, pickedBlue, picked, amount);
+    }
   }
   for (let i: u32 = 0; i < n; i++) {
     const k = (<usize>load<u16>(place + 2 * i)) << 2;

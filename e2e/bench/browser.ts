@@ -5,7 +5,15 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { castOf, ChangeStack, openFrame, type Change } from '@zesty-crow/core';
+import {
+  castOf,
+  ChangeStack,
+  CORRECTIONS,
+  openFrame,
+  type Change,
+  type FieldValue,
+  type StepUse,
+} from '@zesty-crow/core';
 import type { WebDriver } from 'selenium-webdriver';
 import { fileOf, repeatedDemo } from '../../core/bench/frames.ts';
 import { argument, report, type Figure } from '../../core/bench/report.ts';
@@ -93,10 +101,10 @@ async function open(driver: WebDriver, address: string): Promise<Opening> {
   return read();
 }
 
-/** Drags the first slider and notes for each step when the first new pixels and all of them were drawn. */
+/** Drags a slider, first this way and then that, and notes for each step when the first new pixels and all of them were drawn. */
 const DRAG = `
-  const [count, done] = [arguments[0], arguments[1]];
-  const handle = document.querySelector('.el-slider__button-wrapper');
+  const [count, label, way, done] = arguments;
+  const handle = document.querySelector('.el-slider__button-wrapper[aria-label="' + label + '"]');
   const box = handle.getBoundingClientRect();
   const y = box.top + box.height / 2;
   const send = (target, type, x) =>
@@ -107,7 +115,7 @@ const DRAG = `
     send(handle, 'mousedown', x);
     const steps = [];
     for (let i = -5; i < count; i++) {
-      x += i % 20 < 10 ? 3 : -3;
+      x += (i + 5) % 20 < 10 ? way : -way;
       let first = 0;
       let last = 0;
       const drawn = () => {
@@ -189,7 +197,7 @@ async function figuresOf(
     ms('longest task after first paint', long, 100, 'three openings'),
   ];
   await driver.manage().setTimeouts({ script: 180_000 });
-  const steps = await driver.executeAsyncScript<[number, number][]>(DRAG, REPETITIONS);
+  const steps = await driver.executeAsyncScript<[number, number][]>(DRAG, REPETITIONS, 'Hue', 3);
   const [first, all] = [steps.map((s) => s[0]), steps.map((s) => s[1])];
   const against = `input event, ${steps.length} steps; median`;
   figures.push(
@@ -226,6 +234,50 @@ async function figuresOf(
   return figures;
 }
 
+/** One change of a tenth of the frame for each correction, with values that do something: its amount is dragged. */
+const stepsToMeasure = (): [label: string, use: StepUse][] =>
+  CORRECTIONS.filter((c) => c.kind !== 'multiply-by-pass' && (c.works === 'pixel' || c.kind === 'blur')).map(
+    (c) => {
+      const values = Object.fromEntries(
+        c.fields.map((f): [string, FieldValue] => [
+          f.key,
+          f.kind === 'number' ? (c.kind === 'blur' ? 20 : (f.initial ?? f.neutral + f.step)) : [1.1, 0.9, 1],
+        ]),
+      );
+      return [c.kind === 'blur' ? 'Blur of 20 px' : c.label, { id: 'c', kind: c.kind, on: true, values }];
+    },
+  );
+
+async function stepFigures(
+  driver: WebDriver,
+  address: string,
+  size: string,
+  put: (changes: Change[]) => Promise<unknown>,
+): Promise<Figure[]> {
+  const figures: Figure[] = [];
+  for (const [label, use] of stepsToMeasure()) {
+    await put([{ ...CHANGES[0]!, corrections: [use] }]);
+    await open(driver, address);
+    const steps = await driver.executeAsyncScript<[number, number][]>(DRAG, 40, 'Amount', -3);
+    // The drag is saved as one step of the history; the next list is put over that.
+    await driver.wait(
+      () =>
+        driver.executeScript(`return document.querySelector('.saving').textContent.includes('All saved')`),
+      20_000,
+    );
+    const all = steps.map((s) => s[1]);
+    figures.push({
+      name: `${size}: ${label}, whole change, p95`,
+      value: quantile(all, 0.95),
+      unit: 'ms',
+      goal: use.kind === 'blur' ? 200 : 100,
+      better: 'less',
+      against: `input event, ${steps.length} steps; median ${quantile(all, 0.5).toFixed(0)}`,
+    });
+  }
+  return figures;
+}
+
 const sizes = (argument('--sizes') ?? '1,2,4').split(',').map(Number);
 const application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-bench-')), {
   SEED_DEMO: '0',
@@ -241,14 +293,18 @@ try {
       await (
         driver as unknown as { sendDevToolsCommand(name: string, parameters: object): Promise<void> }
       ).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source: WATCH });
-      const clear = () =>
-        call('PUT', `/shots/${id}/changes`, {
-          // The second one was made by dragging.
-          revision: 2,
-          label: 'No changes',
-          body: { format: 'zesty-crow/changes', version: 2, changes: [] },
+      const put = async (changes: Change[]) => {
+        const { revision } = await call<{ revision: number }>('GET', `/shots/${id}/changes`);
+        return call('PUT', `/shots/${id}/changes`, {
+          revision,
+          label: 'Other changes',
+          body: { format: 'zesty-crow/changes', version: 2, changes },
         });
-      figures.push(...(await figuresOf(driver, `${application.address}/shots/${id}/correct`, times, clear)));
+      };
+      const address = `${application.address}/shots/${id}/correct`;
+      const size = `${960 * times}x${540 * times}`;
+      figures.push(...(await figuresOf(driver, address, times, () => put([]))));
+      if (times === 2) figures.push(...(await stepFigures(driver, address, size, put)));
     } finally {
       await driver.quit();
     }

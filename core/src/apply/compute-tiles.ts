@@ -90,7 +90,7 @@ export class TileComputer {
       const { kernel } = this;
       if (out !== kernel) copyPlanes(out, kernel);
       kernel.cover.set(cover);
-      kernel.change(steps.map((s) => s.kernel!));
+      kernel.change(steps.map(({ kernel: own, amount }) => ({ kernel: own!, amount })));
       if (out !== kernel) copyPlanes(kernel, out);
     } else this.applyPlain(layer, steps, tile, cover, out);
   }
@@ -126,11 +126,13 @@ export class TileComputer {
         this.fail(layer, step, error);
         return;
       }
-    for (const k of PLANES)
+    for (const k of PLANES) {
+      const [from, to] = [run[k], out[k]];
       for (let i = 0; i < n; i++) {
         const p = place[i]!;
-        out[k][p] = mixed(out[k][p]!, run[k][i]!, cover[p]!);
+        to[p] = mixed(to[p]!, from[i]!, cover[p]!);
       }
+    }
   }
 
   /**
@@ -182,16 +184,9 @@ export class TileComputer {
         const next = margin - less;
         const target = newPlanes(area, next);
         correction.apply({ area: grown(area, next), margin: less, planes, coverage }, values, target);
-        const numbers = pixelNumbers(area, next, source);
-        const { amount } = step;
-        settle(
-          beyond ? { amount, limit: undefined } : step,
-          cropped(planes, less),
-          target,
-          numbers.length,
-          numbers,
-          source,
-        );
+        const { amount, limit } = beyond ? { ...step, limit: undefined } : step;
+        const numbers = limit && pixelNumbers(area, next, source);
+        settle({ amount, limit }, cropped(planes, less), target, target.r.length, numbers, source);
         base = beyond ? target : cropped(base, less);
         full = beyond ? undefined : target;
         margin = next;

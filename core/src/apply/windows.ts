@@ -36,17 +36,19 @@ export function cropped(planes: RgbPlanes, less: number): RgbPlanes {
 
 /** `over` laid on `under` by coverage; what is not covered keeps its bits. Written into `over`. */
 export function blend(under: RgbPlanes, over: RgbPlanes, coverage: Float32Array): void {
-  for (const k of PLANES)
-    for (let i = 0; i < coverage.length; i++) over[k][i] = mixed(under[k][i]!, over[k][i]!, coverage[i]!);
+  for (const k of PLANES) {
+    const [below, above] = [under[k], over[k]];
+    for (let i = 0; i < coverage.length; i++) above[i] = mixed(below[i]!, above[i]!, coverage[i]!);
+  }
 }
 
 /** Numbers of the picture's pixels in an area and a margin; beyond the border the nearest one's. */
 export function pixelNumbers(area: Area, margin: number, { width, height }: Size): Uint32Array {
-  const big = grown(area, margin);
-  const across = big.x1 - big.x0;
-  return Uint32Array.from({ length: across * (big.y1 - big.y0) }, (_, i) => {
-    const x = Math.min(width - 1, Math.max(0, big.x0 + (i % across)));
-    const y = Math.min(height - 1, Math.max(0, big.y0 + Math.floor(i / across)));
-    return y * width + x;
-  });
+  const { x0, y0, x1, y1 } = grown(area, margin);
+  const out = new Uint32Array((x1 - x0) * (y1 - y0));
+  for (let y = y0, i = 0; y < y1; y++) {
+    const row = Math.min(height - 1, Math.max(0, y)) * width;
+    for (let x = x0; x < x1; x++) out[i++] = row + Math.min(width - 1, Math.max(0, x));
+  }
+  return out;
 }

@@ -51,14 +51,14 @@ test.each([0.4, 1, 2.7, 10, 31])(
   'three boxes for a deviation of %f have just that, and keep light',
   (sigma) => {
     const box = boxOfVariance(sigma ** 2 / 3);
-    const n = 2 * boxReach(box, 3) + 41;
-    const plane = new Float32Array(n);
-    plane[(n - 1) / 2] = 1;
-    boxBlur(plane, n, 1, box, 3);
+    const reach = boxReach(box, 3);
+    // All the same from row to row.
+    const [n, rows] = [4 * reach + 1, 2 * reach + 1];
+    const plane = Float32Array.from({ length: n * rows }, (_, i) => (i % n === 2 * reach ? 1 : 0));
     let [sum, variance] = [0, 0];
-    plane.forEach((v, i) => {
+    boxBlur(plane, n, rows, box, 3).forEach((v, i) => {
       sum += v;
-      variance += v * (i - (n - 1) / 2) ** 2;
+      variance += v * (i - reach) ** 2;
     });
     expect(sum).toBeCloseTo(1, 5);
     expect(Math.sqrt(variance)).toBeCloseTo(sigma, 3);

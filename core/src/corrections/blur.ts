@@ -2,7 +2,7 @@ import type { NumberField } from '../fields/field.ts';
 import type { AreaWindow } from './correction.ts';
 import { defineCorrection } from './correction.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
-import { eachInside, reachOf, soften } from './soft.ts';
+import { inner, reachOf, soften } from './soft.ts';
 
 export const sizeField = (neutral: number, more: Partial<NumberField> = {}): NumberField => ({
   kind: 'number',
@@ -19,14 +19,15 @@ export const sizeField = (neutral: number, more: Partial<NumberField> = {}): Num
 
 /** Blends each pixel with the mean of what the mask covers around it; 1 is the mean, below 0 is away from it. */
 export function towardsMean(window: AreaWindow, size: number, by: number, out: RgbPlanes): void {
-  const { colours, weights } = soften(window, window.coverage, size);
+  const soft = soften(window, window.coverage, size);
   for (const k of ['r', 'g', 'b'] as const) {
-    const [own, mean, target] = [window.planes[k], colours[k], out[k]];
-    eachInside(window, (from, to) => {
-      const v = own[from]!;
-      const w = weights[from]!;
-      target[to] = w > 1e-6 && Number.isFinite(v) ? v + by * (mean[from]! / w - v) : v;
-    });
+    const own = inner(window.planes[k], window);
+    const [mean, weights, target] = [soft[k], soft.weights, out[k]];
+    for (let i = 0; i < own.length; i++) {
+      const v = own[i]!;
+      const w = weights[i]!;
+      target[i] = w > 1e-6 && Number.isFinite(v) ? v + by * (mean[i]! / w - v) : v;
+    }
   }
 }
 

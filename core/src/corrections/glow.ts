@@ -2,7 +2,7 @@ import { luminance } from '../colour/luminance.ts';
 import type { ColourValue } from '../fields/field.ts';
 import { sizeField } from './blur.ts';
 import { defineCorrection } from './correction.ts';
-import { eachInside, reachOf, soften } from './soft.ts';
+import { inner, reachOf, soften } from './soft.ts';
 
 interface Values {
   strength: number;
@@ -53,15 +53,19 @@ export const glow = defineCorrection<Values>({
   spread: ({ size }) => reachOf(size),
   apply(window, { strength, threshold, size, tint }, out) {
     const { planes, coverage } = window;
-    const weights = coverage.map((c, i) => {
+    const weights = new Float32Array(coverage.length);
+    for (let i = 0; i < weights.length; i++) {
+      const c = coverage[i]!;
+      if (!(c > 0)) continue;
       const y = luminance(planes.r[i]!, planes.g[i]!, planes.b[i]!);
-      return c > 0 && y > threshold && Number.isFinite(y) ? (c * (y - threshold)) / y : 0;
-    });
-    const { colours } = soften(window, weights, size);
-    (['r', 'g', 'b'] as const).forEach((k, i) => {
-      const [own, light, target] = [planes[k], colours[k], out[k]];
-      const by = (strength / 100) * tint[i]!;
-      eachInside(window, (from, to) => (target[to] = own[from]! + by * light[from]!));
+      if (y > threshold && Number.isFinite(y)) weights[i] = (c * (y - threshold)) / y;
+    }
+    const soft = soften(window, weights, size);
+    (['r', 'g', 'b'] as const).forEach((k, channel) => {
+      const own = inner(planes[k], window);
+      const [light, target] = [soft[k], out[k]];
+      const by = (strength / 100) * tint[channel]!;
+      for (let i = 0; i < own.length; i++) target[i] = own[i]! + by * light[i]!;
     });
   },
 });

@@ -1,6 +1,6 @@
 import { finite } from '../planes/finite.ts';
-import { boxBlur, boxOfVariance, boxReach } from '../planes/box-blur.ts';
-import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import { boxBlurFour } from '../kernels/box.ts';
+import { boxOfVariance, boxReach } from '../planes/box-blur.ts';
 import type { AreaWindow } from './correction.ts';
 
 const PASSES = 3;
@@ -13,43 +13,39 @@ export const reachOf = (size: number): number => (size > 0 ? boxReach(boxOf(size
 
 /**
  * Means of a window, near to a Gaussian, of pixels by their weight: what has none does not bleed in, and light is kept.
- * Returns colours of weight * value and the weights, both softened, of the whole window.
+ * Returns the area's means of weight * colour, and of the weights. The window's margin is {@link reachOf} the size.
  */
 export function soften(
   { planes }: Pick<AreaWindow, 'planes'>,
   weights: Float32Array,
   size: number,
-): { colours: RgbPlanes; weights: Float32Array } {
-  const { width, height } = planes;
+): { r: Float32Array; g: Float32Array; b: Float32Array; weights: Float32Array } {
+  const { width, height, r, g, b } = planes;
   const box = boxOf(size);
+  const count = weights.length;
   // What is no finite colour has no weight.
-  const sound = weights.map((w, i) => (finite(planes.r[i]!, planes.g[i]!, planes.b[i]!) ? w : 0));
+  const sound = new Float32Array(count);
+  for (let i = 0; i < count; i++) if (finite(r[i]!, g[i]!, b[i]!)) sound[i] = weights[i]!;
   const weighted = (plane: Float32Array) => {
-    const out = plane.map((v, i) => (sound[i]! > 0 ? v * sound[i]! : 0));
-    boxBlur(out, width, height, box, PASSES);
+    const out = new Float32Array(count);
+    for (let i = 0; i < count; i++) if (sound[i]! > 0) out[i] = plane[i]! * sound[i]!;
     return out;
   };
-  const softened = sound.slice();
-  boxBlur(softened, width, height, box, PASSES);
-  return {
-    colours: {
-      width,
-      height,
-      r: weighted(planes.r),
-      g: weighted(planes.g),
-      b: weighted(planes.b),
-    },
-    weights: softened,
-  };
+  const four = boxBlurFour([weighted(r), weighted(g), weighted(b), sound], width, height, box, PASSES);
+  return { r: four[0], g: four[1], b: four[2], weights: four[3] };
 }
 
-/** Calls `write` for each pixel of the area with its place in the window and in the area. */
-export function eachInside(
+/** The pixels of a plane of a window that belong to its area. */
+export function inner(
+  plane: Float32Array,
   { planes, margin }: Pick<AreaWindow, 'planes' | 'margin'>,
-  write: (from: number, to: number) => void,
-): void {
+): Float32Array {
   const across = planes.width - 2 * margin;
   const down = planes.height - 2 * margin;
-  for (let y = 0; y < down; y++)
-    for (let x = 0; x < across; x++) write((y + margin) * planes.width + x + margin, y * across + x);
+  const out = new Float32Array(across * down);
+  for (let y = 0; y < down; y++) {
+    const from = (y + margin) * planes.width + margin;
+    out.set(plane.subarray(from, from + across), y * across);
+  }
+  return out;
 }

@@ -14,7 +14,7 @@ interface Exports extends KernelExports {
   halve(times: number, width: number, height: number): void;
 }
 
-/** One step of a change as the kernel knows it: which one, and up to seven numbers. */
+/** One step of a change as the kernel knows it: which one, and up to six numbers. */
 export type KernelStep = readonly [kind: number, ...numbers: number[]];
 
 /** Multiplies by a number. */
@@ -39,8 +39,8 @@ export interface TileKernel {
   cover: Float32Array;
   /** RGBA of what {@link TileKernel.show} made. */
   bytes: Uint8Array;
-  /** Applies steps, at most 128, through `cover`. */
-  change(steps: readonly KernelStep[]): void;
+  /** Applies steps, at most 128, each as much as its amount says, 0 to 1, through `cover`. */
+  change(steps: readonly { kernel: KernelStep; amount: number }[]): void;
   /** Makes bytes of the tile, so many stops brighter. */
   show(stops: number): void;
   /**
@@ -76,7 +76,10 @@ export function tileKernel(): TileKernel {
     bytes: new Uint8Array(buffer, k.bytesAt(), 4 * TILE_PIXELS),
     change(steps) {
       if (steps.length > MOST_STEPS) throw new Error('These are too many corrections in one change.');
-      steps.forEach((step, i) => program.set(step, i * STEP_NUMBERS));
+      steps.forEach(({ kernel, amount }, i) => {
+        program.set(kernel, i * STEP_NUMBERS);
+        program[(i + 1) * STEP_NUMBERS - 1] = amount;
+      });
       k.change(steps.length);
     },
     show: (stops) => k.show(2 ** stops),

@@ -17,48 +17,71 @@ export function boxOfVariance(v: number): Box {
 /** Pixels that so many passes of a box reach. */
 export const boxReach = ({ whole, rest }: Box, times: number): number => times * (whole + (rest > 0 ? 1 : 0));
 
-/** One pass along the rows, in place; beyond the ends the last pixel repeats. Sums have 64 bits. */
-function alongRows(plane: Float32Array, width: number, height: number, { whole, rest }: Box): void {
+/** One pass along the rows; they become shorter by what it reaches at both ends. Sums have 64 bits. */
+function alongRows(plane: Float32Array, width: number, height: number, box: Box): Float32Array {
+  const { whole, rest } = box;
   const norm = 1 / (2 * whole + 1 + 2 * rest);
-  const pad = whole + 1;
-  const row = new Float64Array(width + 2 * pad);
-  for (let from = 0, y = 0; y < height; y++, from += width) {
-    for (let x = 0; x < width; x++) row[x + pad] = plane[from + x]!;
-    row.fill(row[pad]!, 0, pad);
-    row.fill(row[pad + width - 1]!, pad + width);
+  const reach = boxReach(box, 1);
+  const across = width - 2 * reach;
+  const out = new Float32Array(across * height);
+  const ends = rest > 0;
+  for (let y = 0, to = 0; y < height; y++) {
+    let left = y * width + reach - whole;
+    let right = left + 2 * whole + 1;
     let sum = 0;
-    for (let i = 1; i < 2 * pad; i++) sum += row[i]!;
-    for (let x = 0; x < width; x++) {
-      const [before, after] = [row[x]!, row[x + 2 * pad]!];
-      plane[from + x] = (sum + rest * (before + after)) * norm;
-      sum += after - row[x + 1]!;
+    for (let i = left; i < right; i++) sum += plane[i]!;
+    for (let x = 0; x < across; x++, left++, right++, to++) {
+      const next = plane[right]!;
+      out[to] = (ends ? sum + rest * (plane[left - 1]! + next) : sum) * norm;
+      sum += next - plane[left]!;
     }
   }
+  return out;
 }
 
-/** One pass along the columns, in place. */
-function alongColumns(plane: Float32Array, width: number, height: number, { whole, rest }: Box): void {
+/** One pass along the columns. */
+function alongColumns(plane: Float32Array, width: number, height: number, box: Box): Float32Array {
+  const { whole, rest } = box;
   const norm = 1 / (2 * whole + 1 + 2 * rest);
-  const source = plane.slice();
-  const rowAt = (y: number) => width * Math.min(height - 1, Math.max(0, y));
+  const reach = boxReach(box, 1);
+  const down = height - 2 * reach;
+  const out = new Float32Array(width * down);
+  const ends = rest > 0;
   const sums = new Float64Array(width);
-  for (let y = -whole; y <= whole; y++)
-    for (let x = 0, from = rowAt(y); x < width; x++) sums[x]! += source[from + x]!;
-  for (let y = 0; y < height; y++) {
-    const [before, after, gone] = [rowAt(y - whole - 1), rowAt(y + whole + 1), rowAt(y - whole)];
-    for (let x = 0, to = y * width; x < width; x++) {
-      const next = source[after + x]!;
-      plane[to + x] = (sums[x]! + rest * (source[before + x]! + next)) * norm;
-      sums[x]! += next - source[gone + x]!;
+  const top = (reach - whole) * width;
+  for (let i = top, x = 0; i < top + (2 * whole + 1) * width; i++) {
+    sums[x]! += plane[i]!;
+    if (++x === width) x = 0;
+  }
+  for (let y = 0, to = 0; y < down; y++) {
+    let upper = top + y * width;
+    let lower = upper + (2 * whole + 1) * width;
+    for (let x = 0; x < width; x++, upper++, lower++, to++) {
+      const sum = sums[x]!;
+      // Of the last row what is beyond is not asked for.
+      const next = lower < plane.length ? plane[lower]! : 0;
+      out[to] = (ends ? sum + rest * (plane[upper - width]! + next) : sum) * norm;
+      sums[x] = sum + next - plane[upper]!;
     }
   }
+  return out;
 }
 
-/** Blurs a plane in place by a box, across and down, so many times; beyond its border the last pixels repeat. */
-export function boxBlur(plane: Float32Array, width: number, height: number, box: Box, times: number): void {
-  if (box.whole === 0 && box.rest === 0) return;
-  for (let i = 0; i < times; i++) {
-    alongRows(plane, width, height, box);
-    alongColumns(plane, width, height, box);
-  }
+/**
+ * A plane blurred by a box, across and down, so many times: of it there is what does not look beyond its border, on
+ * every side smaller by what the box reaches.
+ */
+export function boxBlur(
+  plane: Float32Array,
+  width: number,
+  height: number,
+  box: Box,
+  times: number,
+): Float32Array {
+  if (box.whole === 0 && box.rest === 0) return plane.slice();
+  const less = 2 * boxReach(box, 1);
+  let out = plane;
+  for (let i = 0; i < times; i++) out = alongRows(out, width - i * less, height, box);
+  for (let i = 0; i < times; i++) out = alongColumns(out, width - times * less, height - i * less, box);
+  return out;
 }

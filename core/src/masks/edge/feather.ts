@@ -1,6 +1,5 @@
 import { boxBlur, boxOfVariance, boxReach, type Box } from '../../planes/box-blur.ts';
 import { defineEdgeStep } from './edge-step.ts';
-import { eachCovered } from './window.ts';
 
 /** Boxes, one after the other, that feather by `f` pixels: two that spread as much as boxes of f / 2 without pixels would. */
 const PASSES = 2;
@@ -31,8 +30,7 @@ export const feather = defineEdgeStep<{ size: number }>({
   apply(input, { size }, out) {
     const { area, margin, coverage } = input;
     const width = area.x1 - area.x0 + 2 * margin;
-    const soft = coverage.slice();
-    boxBlur(soft, width, coverage.length / width, boxOf(size), PASSES);
-    eachCovered(input, (_, to, from) => (out[to] = Math.min(1, Math.max(0, soft[from]!))));
+    const soft = boxBlur(coverage, width, coverage.length / width, boxOf(size), PASSES);
+    for (let i = 0; i < out.length; i++) out[i] = Math.min(1, Math.max(0, soft[i]!));
   },
 });
