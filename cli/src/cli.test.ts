@@ -137,6 +137,36 @@ describe('apply and convert', () => {
       },
     ],
   };
+  /** Corrections that read neighbours and another pass, a limit, an amount, and a refined edge. */
+  const rich = {
+    ...list,
+    version: 2,
+    changes: [
+      { ...list.changes[0]!, edge: [] },
+      {
+        id: 'soft',
+        words: 'The table softer, and calm',
+        on: true,
+        done: false,
+        who: [{ mode: 'with', layer: 'CryptoObject', member: 'table/*', rule: true }],
+        edge: [
+          { id: 'e1', kind: 'grow', on: true, values: { by: 1.5 } },
+          { id: 'e2', kind: 'feather', on: true, values: { size: 5 } },
+        ],
+        corrections: [
+          { id: 'c1', kind: 'blur', on: true, values: { size: 7 } },
+          {
+            id: 'c2',
+            kind: 'contrast',
+            on: true,
+            values: { contrast: -30, amount: 60, limitLightnessFrom: 20 },
+          },
+          { id: 'c3', kind: 'multiply-by-pass', on: true, values: { pass: 'depth', white: 9 } },
+          { id: 'c4', kind: 'glow', on: true, values: { strength: 60, threshold: 0.2, size: 9 } },
+        ],
+      },
+    ],
+  };
   test('a change list brightens just its member', () => {
     writeFileSync(at('changes.json'), JSON.stringify(list));
     run('apply', samplePath('all.exr'), '--changes', at('changes.json'), '--out', at('applied.exr'));
@@ -163,7 +193,7 @@ describe('apply and convert', () => {
     expect(tool('oiiotool', '--info', at('applied.png'))).toMatch(/640 x +360, \d channel, uint8 png/);
   });
   test('writes what the export of the interface writes, and a float picture stays float', async () => {
-    writeFileSync(at('changes.json'), JSON.stringify(list));
+    writeFileSync(at('changes.json'), JSON.stringify(rich));
     const image = readExr(new Uint8Array(readFileSync(samplePath('all.exr'))));
     const channels = image.channels.map((c) =>
       c.type === 'half'
@@ -178,7 +208,7 @@ describe('apply and convert', () => {
       );
       const same = await exportKind('corrected-exr')!.write(
         await frame.all(),
-        { list: parseChangeList(list) },
+        { list: parseChangeList(rich) },
         { zlib: nodeZlib },
       );
       expect(Buffer.compare(readFileSync(at('applied.exr')), same)).toBe(0);

@@ -18,6 +18,11 @@ test('a change list of version 1 opens with everything in it', () => {
     ['exposure', false, { stops: 0.35 }],
   ]);
 });
+test('a change list of version 1 has no edge steps; one of version 2 keeps what it has', () => {
+  expect(parseChangeList(stored('changes-v1')).changes.map((c) => c.edge)).toEqual([[], []]);
+  const before = stored('changes-v2');
+  expect(parseChangeList(structuredClone(before))).toEqual(before);
+});
 test('a plan of version 1 opens with everything in it', () => {
   const before = stored('plan-v1');
   const plan = parsePlan(before);

@@ -1,21 +1,8 @@
-import type { NumberField } from '../fields/field.ts';
 import type { AreaWindow } from './correction.ts';
 import { defineCorrection } from './correction.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { inner, reachOf, soften } from './soft.ts';
-
-export const sizeField = (neutral: number, more: Partial<NumberField> = {}): NumberField => ({
-  kind: 'number',
-  key: 'size',
-  label: 'Size',
-  unit: 'px',
-  min: 0,
-  max: 200,
-  softMax: 40,
-  step: 0.1,
-  neutral,
-  ...more,
-});
+import { sizeField } from './usual-fields.ts';
 
 /** Blends each pixel with the mean of what the mask covers around it; 1 is the mean, below 0 is away from it. */
 export function towardsMean(window: AreaWindow, size: number, by: number, out: RgbPlanes): void {

@@ -1,5 +1,6 @@
 import { defineCorrection } from './correction.ts';
 import { signedPower } from './powers.ts';
+import { gammaField } from './usual-fields.ts';
 
 /** Brightens or darkens what lies between 0 and 1, which stay: x ^ (1 / gamma). */
 export const gamma = defineCorrection<{ gamma: number }>({
@@ -8,20 +9,7 @@ export const gamma = defineCorrection<{ gamma: number }>({
   label: 'Gamma',
   group: 'light',
   hint: 'Brightens or darkens the middle; black and white stay.',
-  fields: [
-    {
-      kind: 'number',
-      key: 'gamma',
-      label: 'Gamma',
-      unit: '',
-      min: 0.05,
-      max: 20,
-      softMin: 0.2,
-      softMax: 3,
-      step: 0.01,
-      neutral: 1,
-    },
-  ],
+  fields: [gammaField('gamma', 'Gamma', '')],
   apply({ count, r, g, b }, values) {
     for (const plane of [r, g, b])
       for (let i = 0; i < count; i++) plane[i] = signedPower(plane[i]!, 1 / values.gamma);

@@ -1,7 +1,7 @@
 import { luminance } from '../colour/luminance.ts';
 import type { ColourValue } from '../fields/field.ts';
-import { sizeField } from './blur.ts';
 import { defineCorrection } from './correction.ts';
+import { sizeField, strengthField } from './usual-fields.ts';
 import { inner, reachOf, soften } from './soft.ts';
 
 interface Values {
@@ -22,18 +22,7 @@ export const glow = defineCorrection<Values>({
   group: 'area',
   hint: 'Lets bright parts shine beyond the mask.',
   fields: [
-    {
-      kind: 'number',
-      key: 'strength',
-      label: 'Strength',
-      unit: '%',
-      min: 0,
-      max: 1000,
-      softMax: 200,
-      step: 1,
-      neutral: 0,
-      initial: 60,
-    },
+    strengthField(1000, 60, { softMax: 200 }),
     {
       kind: 'number',
       key: 'threshold',

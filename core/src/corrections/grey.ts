@@ -1,5 +1,6 @@
 import { luminance } from '../colour/luminance.ts';
 import { defineCorrection } from './correction.ts';
+import { strengthField } from './usual-fields.ts';
 
 /** Takes the colour out and keeps the light: Rec. 709 luminance. */
 export const grey = defineCorrection<{ strength: number }>({
@@ -8,19 +9,7 @@ export const grey = defineCorrection<{ strength: number }>({
   label: 'To grey',
   group: 'colour',
   hint: 'Takes colour out and keeps how light things are.',
-  fields: [
-    {
-      kind: 'number',
-      key: 'strength',
-      label: 'Strength',
-      unit: '%',
-      min: 0,
-      max: 100,
-      step: 1,
-      neutral: 0,
-      initial: 100,
-    },
-  ],
+  fields: [strengthField(100, 100)],
   apply({ count, r, g, b }, { strength }) {
     const s = strength / 100;
     for (let i = 0; i < count; i++) {

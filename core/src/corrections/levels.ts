@@ -1,6 +1,7 @@
 import type { Field } from '../fields/field.ts';
 import { defineCorrection } from './correction.ts';
 import { signedPower } from './powers.ts';
+import { gammaField } from './usual-fields.ts';
 
 interface Values {
   black: number;
@@ -36,18 +37,7 @@ export const levels = defineCorrection<Values>({
   fields: [
     level('black', 'Black', 0),
     level('white', 'White', 1),
-    {
-      kind: 'number',
-      key: 'middle',
-      label: 'Middle',
-      unit: 'gamma',
-      min: 0.05,
-      max: 20,
-      softMin: 0.2,
-      softMax: 3,
-      step: 0.01,
-      neutral: 1,
-    },
+    gammaField('middle', 'Middle', 'gamma'),
     level('toBlack', 'Black becomes', 0),
     level('toWhite', 'White becomes', 1),
   ],

@@ -1,5 +1,6 @@
-import { sizeField, towardsMean } from './blur.ts';
+import { towardsMean } from './blur.ts';
 import { defineCorrection } from './correction.ts';
+import { sizeField, strengthField } from './usual-fields.ts';
 import { reachOf } from './soft.ts';
 
 /**
@@ -12,21 +13,7 @@ export const sharpen = defineCorrection<{ strength: number; size: number }>({
   label: 'Sharpen',
   group: 'area',
   hint: 'Brings out detail of a size inside the mask, without a seam at its edge.',
-  fields: [
-    {
-      kind: 'number',
-      key: 'strength',
-      label: 'Strength',
-      unit: '%',
-      min: 0,
-      max: 500,
-      softMax: 200,
-      step: 1,
-      neutral: 0,
-      initial: 60,
-    },
-    sizeField(2, { min: 0.2, softMax: 20 }),
-  ],
+  fields: [strengthField(500, 60, { softMax: 200 }), sizeField(2, { min: 0.2, softMax: 20 })],
   idle: ({ strength }) => strength === 0,
   reach: ({ size }) => reachOf(size),
   apply: (window, { size, strength }, out) => towardsMean(window, size, -strength / 100, out),

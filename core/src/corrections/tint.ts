@@ -2,6 +2,7 @@ import { rgbToOklab, type Triple } from '../colour/oklab.ts';
 import { oklabWithin } from '../colour/within-range.ts';
 import type { ColourValue } from '../fields/field.ts';
 import { defineCorrection } from './correction.ts';
+import { strengthField } from './usual-fields.ts';
 
 /**
  * Gives everything the hue and chroma of one colour, as strong as wanted; lightness is kept (Oklab's L). Chroma goes
@@ -15,17 +16,7 @@ export const tint = defineCorrection<{ colour: ColourValue; strength: number }>(
   hint: 'Colours everything with one colour and keeps its light and dark.',
   fields: [
     { kind: 'colour', key: 'colour', label: 'Colour', max: 100, neutral: [0.8, 0.42, 0.1] },
-    {
-      kind: 'number',
-      key: 'strength',
-      label: 'Strength',
-      unit: '%',
-      min: 0,
-      max: 100,
-      step: 1,
-      neutral: 0,
-      initial: 60,
-    },
+    strengthField(100, 60),
   ],
   idle: ({ strength }) => strength === 0,
   apply({ count, r, g, b }, { colour, strength }) {

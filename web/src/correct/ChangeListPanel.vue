@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
 import { Plus } from '@lucide/vue';
-import Sortable from 'sortablejs';
-import { computed, onMounted, onUnmounted, ref } from 'vue';
+import { computed, ref } from 'vue';
 import type { MemberPick } from '@zesty-crow/core/picks';
 import ChangeCard from './ChangeCard.vue';
+import { useSortable } from '../shell/use-sortable.ts';
 import { useChanges } from './changes.ts';
 
 /** Wishes of the plan by which this version was rendered. */
@@ -21,22 +21,7 @@ function begin(wish: { words: string; picks: MemberPick[] }): void {
   );
 }
 const listElement = ref<HTMLElement>();
-let sortable: Sortable | undefined;
-
-onMounted(() => {
-  sortable = Sortable.create(listElement.value!, {
-    handle: '.grip',
-    animation: 120,
-    onEnd: ({ oldIndex, newIndex, item, from }) => {
-      if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
-      // The list draws itself from the data: put the element back before the data moves.
-      item.remove();
-      from.insertBefore(item, from.children[oldIndex] ?? null);
-      changes.moveChange(oldIndex, newIndex);
-    },
-  });
-});
-onUnmounted(() => sortable?.destroy());
+useSortable(listElement, (from, to) => changes.moveChange(from, to));
 </script>
 
 <template>

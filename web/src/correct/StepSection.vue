@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import Sortable from 'sortablejs';
-import { onMounted, onUnmounted, ref, watch } from 'vue';
+import { ref, watch } from 'vue';
 import type { Change } from '@zesty-crow/core/changes';
 import AddStep from './AddStep.vue';
+import { useSortable } from '../shell/use-sortable.ts';
 import { useChanges } from './changes.ts';
 import StepCard from './StepCard.vue';
 import { STEP_LISTS, type StepListName } from './step-kinds.ts';
@@ -26,21 +26,7 @@ watch(
 );
 
 const element = ref<HTMLElement>();
-let sortable: Sortable | undefined;
-onMounted(() => {
-  sortable = Sortable.create(element.value!, {
-    handle: '.grip',
-    animation: 120,
-    onEnd: ({ oldIndex, newIndex, item, from }) => {
-      if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
-      // The list draws itself from the data: put the element back before the data moves.
-      item.remove();
-      from.insertBefore(item, from.children[oldIndex] ?? null);
-      changes.moveStep(props.change, props.list, oldIndex, newIndex);
-    },
-  });
-});
-onUnmounted(() => sortable?.destroy());
+useSortable(element, (from, to) => changes.moveStep(props.change, props.list, from, to));
 </script>
 
 <template>

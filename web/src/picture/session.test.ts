@@ -48,6 +48,20 @@ const CHANGES = [
   change('brass', 'brass', -0.7, 'CryptoMaterial'),
   change('sky', 'nothing', 0.25),
 ];
+/** With corrections that read neighbours and another pass, a limit, an amount, and a refined edge. */
+const RICH: Change[] = [
+  ...CHANGES,
+  {
+    ...change('table', 'table/*', 0.1),
+    edge: [{ id: 'e', kind: 'feather', on: true, values: { size: 5 } }],
+    corrections: [
+      { id: 't1', kind: 'blur', on: true, values: { size: 7 } },
+      { id: 't2', kind: 'contrast', on: true, values: { contrast: 40, amount: 60, limitLightnessFrom: 20 } },
+      { id: 't3', kind: 'multiply-by-pass', on: true, values: { pass: 'depth', white: 9 } },
+      { id: 't4', kind: 'glow', on: true, values: { strength: 60, threshold: 0.2, size: 9 } },
+    ],
+  },
+];
 const view = (more: Partial<ViewState> = {}): ViewState => ({
   changes: [],
   openChange: undefined,
@@ -157,11 +171,11 @@ describe('what is seen is what is saved', () => {
   test.each(['half', 'float'] as const)('bit for bit, in a %s picture', async (type) => {
     const bytes = type === 'half' ? sampleBytes('all.exr') : floatCopy(sampleBytes('all.exr'));
     const { session, events, told, rest } = sessionOf({ 'all.exr': bytes });
-    session.show(view({ changes: CHANGES, openChange: 'bees' }));
+    session.show(view({ changes: RICH, openChange: 'bees' }));
     await session.open({ files: [file('all.exr')] }, undefined, events);
     await rest();
     expect(told.failures).toEqual([]);
-    const { image } = await exported('all.exr', bytes, CHANGES);
+    const { image } = await exported('all.exr', bytes, RICH);
     const channels = ['R', 'G', 'B'].map((n) => image.channels.find((c) => c.name === n)!);
     expect(channels.map((c) => c.type)).toEqual([type, type, type]);
     let touched = 0;
