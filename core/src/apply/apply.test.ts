@@ -111,6 +111,10 @@ const bees = change('bees', 'bees/bee_00?', [
   [HSL, { hue: 90 }],
   ['exposure', { stops: -0.5 }],
 ]);
+const refined = (c: Change, ...edge: [string, Record<string, number>][]): Change => ({
+  ...c,
+  edge: edge.map(([kind, values], i) => ({ id: `${i}`, kind, on: true, values })),
+});
 const soft = change('soft', 'table/*', [['test-blur', { by: 1 }]]);
 const glow = change('glow', 'bees/*', [
   ['exposure', { stops: 0.2 }],
@@ -179,6 +183,15 @@ describe('editing', () => {
       { ...soft, who: bees.who },
       change('hive', 'yard/*', [[HSL, { saturation: -60 }]]),
       change('sky', 'nothing', [['exposure', { stops: 1 }]]),
+      refined(smoker, ['grow', { by: 2.5 }], ['feather', { size: 9 }]),
+      refined(smoker, ['feather', { size: 9 }], ['turn-round', { amount: 70 }]),
+      refined(bees, ['turn-round', {}]),
+      refined(soft, ['turn-round', {}], ['grow', { by: -3 }], ['firm', { firmness: 60 }]),
+      change('real', 'bees/*', [
+        ['blur', { size: 9, amount: 60 }],
+        ['glow', { strength: 90, threshold: 0.2, limitLightnessFrom: 40 }],
+        ['contrast', { contrast: 30 }],
+      ]),
     ];
     const list = fc
       .shuffledSubarray(pool, { maxLength: 4 })
@@ -278,13 +291,14 @@ describe('the tile kernel', () => {
       saturation: fc.integer({ min: -100, max: 400 }),
       lightness: fc.integer({ min: -100, max: 400 }),
       stops: fc.double({ min: -4, max: 4, noNaN: true }),
+      amount: fc.constantFrom(100, 37.5),
     });
     fc.assert(
-      fc.property(values, ({ stops, ...hsl }) => {
+      fc.property(values, ({ stops, amount, ...hsl }) => {
         const list = [
           change('all', 'table/*', [
-            [HSL, hsl],
-            ['exposure', { stops }],
+            [HSL, { ...hsl, amount }],
+            ['exposure', { stops, amount }],
           ]),
         ];
         const [fast, plain] = [fresh(list), fresh(list, { plain: true })];
