@@ -19,7 +19,7 @@ const keptRed = memory.data(4 * 4100, 64);
 const keptGreen = memory.data(4 * 4100, 64);
 const keptBlue = memory.data(4 * 4100, 64);
 const place = memory.data(2 * 4096, 64);
-const program = memory.data(4 * 1024, 64);
+const program = memory.data(4 * 2048, 64);
 /** Display bytes by the upper bits of a number from 2^-14 to 1. */
 const table = memory.data(14336 + 64, 64);
 const bytes = memory.data(4 * 4096, 64);
@@ -158,8 +158,11 @@ function turn64(x: f64, y: f64, z: f64, o: usize, cos: f64, sin: f64, light: f64
 
 /** No step makes anything that is not finite. */
 const MOST: f32 = f32.MAX_VALUE;
+function within(v: v128, most: f32): v128 {
+  return f32x4.max(f32x4.splat(-most), f32x4.min(f32x4.splat(most), v));
+}
 function held(v: v128): v128 {
-  return f32x4.max(f32x4.splat(-MOST), f32x4.min(f32x4.splat(MOST), v));
+  return within(v, MOST);
 }
 function held64(v: f64): f32 {
   return <f32>max<f64>(-MOST, min<f64>(MOST, v));
@@ -215,7 +218,7 @@ function turn(n: u32, cos: f32, sin: f32, light: f32, halvings: u32): void {
     v128.store(pickedGreen + o, outGreen);
     v128.store(pickedBlue + o, outBlue);
     // Each by itself, so that a pixel does not depend on which ones stand beside it.
-    const bright = i32x4.bitmask(f32x4.gt(most, f32x4.splat(BRIGHT)));
+    const bright = i32x4.bitmask(v128.not(f32x4.le(most, f32x4.splat(BRIGHT))));
     if (bright == 0) continue;
     if (bright & 1)
       turn64(
@@ -272,6 +275,80 @@ function mix(before: usize, now: usize, size: usize, amount: f32): void {
     v128.store(now + o, f32x4.add(f32x4.mul(v128.load(before + o), rest), f32x4.mul(v128.load(now + o), a)));
 }
 
+/** 2 to the power of the numbers; beyond what 32 bits hold the largest, or nothing. */
+function exp2(z: v128): v128 {
+  const held = f32x4.max(f32x4.splat(-127), f32x4.min(f32x4.splat(<f32>127.99), z));
+  const n = f32x4.nearest(held);
+  const f = f32x4.sub(held, n);
+  let p = f32x4.splat(<f32>1.52527338e-5);
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(<f32>1.54035304e-4));
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(<f32>1.33335581e-3));
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(<f32>9.61812911e-3));
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(<f32>5.55041087e-2));
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(<f32>0.240226507));
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(<f32>0.693147181));
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(1));
+  // In two halves, so that neither is beyond an exponent.
+  const i = i32x4.trunc_sat_f32x4_s(n);
+  const half = i32x4.shr_s(i, 1);
+  const rest = i32x4.sub(i, half);
+  const bias = i32x4.splat(127);
+  const a = i32x4.shl(i32x4.add(half, bias), 23);
+  const b = i32x4.shl(i32x4.add(rest, bias), 23);
+  return v128.andnot(f32x4.mul(f32x4.mul(p, a), b), f32x4.lt(z, f32x4.splat(-126)));
+}
+
+/** Logarithm to the base of 2 of numbers above 0. */
+function log2(x: v128): v128 {
+  const e = i32x4.shr_s(i32x4.sub(x, i32x4.splat(0x3f3504f3)), 23);
+  const m = i32x4.sub(x, i32x4.shl(e, 23));
+  const one = f32x4.splat(1);
+  const t = f32x4.div(f32x4.sub(m, one), f32x4.add(m, one));
+  const t2 = f32x4.mul(t, t);
+  let p = f32x4.splat(<f32>0.320598898);
+  p = f32x4.add(f32x4.mul(p, t2), f32x4.splat(<f32>0.412198583));
+  p = f32x4.add(f32x4.mul(p, t2), f32x4.splat(<f32>0.577078016));
+  p = f32x4.add(f32x4.mul(p, t2), f32x4.splat(<f32>0.961796694));
+  p = f32x4.add(f32x4.mul(p, t2), f32x4.splat(<f32>2.885390082));
+  return f32x4.add(f32x4.convert_i32x4_s(e), f32x4.mul(p, t));
+}
+
+/** base + gain * ((x - offset) * scale) ^ exponent, mirrored below 0; see `corrections/powers.ts`. */
+function power(at: usize, n: u32, offset: f32, scale: f32, exponent: f32, gain: f32, base: f32): void {
+  const o = f32x4.splat(offset);
+  const s = f32x4.splat(scale);
+  const e = f32x4.splat(exponent);
+  const g = f32x4.splat(gain);
+  const b = f32x4.splat(base);
+  const sign = i32x4.splat(0x80000000);
+  // Less is nothing; the power of nothing is nothing but for that of 0.
+  const least = f32x4.splat(<f32>1.17549435e-38);
+  const ofNothing = f32x4.splat(exponent == 0 ? 1 : 0);
+  for (let p: usize = at; p < at + 4 * <usize>n; p += 16) {
+    let v = held(f32x4.mul(f32x4.sub(v128.load(p), o), s));
+    if (exponent != 1) {
+      const below = v128.and(f32x4.lt(v, f32x4.splat(0)), sign);
+      const a = v128.andnot(v, sign);
+      const raised = v128.bitselect(ofNothing, exp2(f32x4.mul(e, log2(a))), f32x4.lt(a, least));
+      v = v128.or(raised, below);
+    }
+    v128.store(p, held(f32x4.add(b, f32x4.mul(g, v))));
+  }
+}
+
+/** Each pixel through a 3x3 matrix, row by row at `p`. */
+function matrix(n: u32, p: usize): void {
+  for (let o: usize = 0; o < 4 * <usize>n; o += 16) {
+    // Beyond what any light is; their sums are still numbers.
+    const x = within(v128.load(pickedRed + o), <f32>1e36);
+    const y = within(v128.load(pickedGreen + o), <f32>1e36);
+    const z = within(v128.load(pickedBlue + o), <f32>1e36);
+    v128.store(pickedRed + o, held(sum3(load<f32>(p), x, load<f32>(p, 4), y, load<f32>(p, 8), z)));
+    v128.store(pickedGreen + o, held(sum3(load<f32>(p, 12), x, load<f32>(p, 16), y, load<f32>(p, 20), z)));
+    v128.store(pickedBlue + o, held(sum3(load<f32>(p, 24), x, load<f32>(p, 28), y, load<f32>(p, 32), z)));
+  }
+}
+
 /** Applies `steps` steps of the program to the tile through `cover`. */
 export function change(steps: u32): void {
   let n: u32 = 0;
@@ -295,9 +372,9 @@ export function change(steps: u32): void {
   }
   const picked: usize = (4 * <usize>n + 15) & ~15;
   for (let s: u32 = 0; s < steps; s++) {
-    const p = program + 32 * s;
+    const p = program + 64 * s;
     const kind = <u32>load<f32>(p);
-    const amount = load<f32>(p + 28);
+    const amount = load<f32>(p + 60);
     if (amount < 1) {
       memory.copy(keptRed, pickedRed, picked);
       memory.copy(keptGreen, pickedGreen, picked);
@@ -306,6 +383,18 @@ export function change(steps: u32): void {
     if (kind == 1) gain(n, load<f32>(p + 4));
     else if (kind == 2)
       turn(n, load<f32>(p + 4), load<f32>(p + 8), load<f32>(p + 12), <u32>load<f32>(p + 16));
+    else if (kind == 3)
+      for (let k: usize = 0; k < 3; k++)
+        power(
+          k == 0 ? pickedRed : k == 1 ? pickedGreen : pickedBlue,
+          n,
+          load<f32>(p + 4),
+          load<f32>(p + 8),
+          load<f32>(p + 12),
+          load<f32>(p + 16),
+          load<f32>(p + 20),
+        );
+    else if (kind == 4) matrix(n, p + 4);
     if (amount < 1) {
       mix(keptRed, pickedRed, picked, amount);
       mix(keptGreen, pickedGreen, picked, amount);

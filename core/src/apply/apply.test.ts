@@ -8,6 +8,7 @@ import { openPicture } from '../version/open-picture.ts';
 import { ApplyError, applyChanges } from './apply-changes.ts';
 import { ChangeStack } from './change-stack.ts';
 import { TileComputer, type ComputeOptions } from './compute-tiles.ts';
+import { tileKernel } from '../kernels/tile.ts';
 import { missingPicks } from './missing-picks.ts';
 import { meanUnder } from './swatches.ts';
 import { runs } from '../../test/runs.ts';
@@ -312,6 +313,76 @@ describe('the tile kernel', () => {
         }
       }),
       { numRuns: runs(6) },
+    );
+  });
+
+  /** Values of a correction's settings as an artist might choose them. */
+  const usual = (kind: string) =>
+    fc.record(
+      Object.fromEntries(
+        correctionOf(kind)!.fields.map((f) => {
+          if (f.kind === 'number')
+            return [f.key, fc.double({ min: f.softMin ?? f.min, max: f.softMax ?? f.max, noNaN: true })];
+          const channel = fc.double({ min: 0, max: 2, noNaN: true });
+          return [f.key, fc.tuple(channel, channel, channel)];
+        }),
+      ),
+    );
+  test.each(['contrast', 'levels', 'gamma', 'multiply', 'white-balance', 'grey'])(
+    'so is %s, for values that an artist chooses',
+    (kind) => {
+      fc.assert(
+        fc.property(usual(kind), fc.constantFrom(100, 37.5), (values, amount) => {
+          const list = [change('all', 'table/*', [[kind, { ...values, amount } as never]])];
+          const [fast, plain] = [fresh(list), fresh(list, { plain: true })];
+          for (const k of ['r', 'g', 'b'] as const) {
+            const wrong = plain[k].findIndex((v, p) => Math.abs(fast[k][p]! - v) > tolerance(v));
+            expect(wrong < 0 ? '' : `${k} ${fast[k][wrong]} ${plain[k][wrong]}`).toBe('');
+          }
+        }),
+        { numRuns: runs(4) },
+      );
+    },
+  );
+  test('makes numbers of numbers, however large, and leaves what is none', () => {
+    const odd = [0, -0, 1e-40, -1, 3e38, -3e38, Infinity, NaN];
+    const kernel = tileKernel();
+    const kinds = ['exposure', HSL, 'contrast', 'levels', 'gamma', 'multiply', 'white-balance', 'grey'];
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.constantFrom(...kinds).chain((kind) => usual(kind).map((v) => [kind, v] as const)),
+          {
+            minLength: 1,
+            maxLength: 3,
+          },
+        ),
+        (uses) => {
+          const steps = uses.flatMap(([kind, v]) => {
+            const c = correctionOf(kind)!;
+            const step = c.works === 'pixel' ? c.kernel?.(v as never) : undefined;
+            return step ? [{ kernel: step, amount: 1 }] : [];
+          });
+          kernel.cover.fill(1);
+          const at = (i: number, k: number) => odd[Math.floor(i / 8 ** k) % 8]!;
+          for (let i = 0; i < 512; i++)
+            [kernel.r[i], kernel.g[i], kernel.b[i]] = [at(i, 0), at(i, 1), at(i, 2)];
+          kernel.change(steps);
+          const wrong: number[] = [];
+          for (let i = 0; i < 512; i++) {
+            const was = [0, 1, 2].map((k) => Math.fround(at(i, k)));
+            const is = [kernel.r[i]!, kernel.g[i]!, kernel.b[i]!];
+            if (
+              was.every(Number.isFinite)
+                ? !is.every(Number.isFinite)
+                : is.some((v, k) => !Object.is(v, was[k]))
+            )
+              wrong.push(i);
+          }
+          expect(wrong).toEqual([]);
+        },
+      ),
+      { numRuns: runs(60) },
     );
   });
 });

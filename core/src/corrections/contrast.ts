@@ -1,3 +1,4 @@
+import { powerStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 import { signedPower } from './powers.ts';
 
@@ -41,4 +42,5 @@ export const contrast = defineCorrection<{ contrast: number; pivot: number }>({
     for (const plane of [r, g, b])
       for (let i = 0; i < count; i++) plane[i] = pivot * signedPower(plane[i]! / pivot, k);
   },
+  kernel: ({ contrast, pivot }) => powerStep({ scale: 1 / pivot, exponent: 1 + contrast / 100, gain: pivot }),
 });

@@ -54,8 +54,8 @@ export interface PixelCorrection<V = Record<string, FieldValue>> extends Correct
   works: 'pixel';
   /** Changes pixels in place, at full strength. `values` holds every field, missing ones already neutral. */
   apply(pixels: PixelRun, values: Readonly<V>): void;
-  /** The same as a step of the tile kernel, where there is one; within docs/decisions/tolerances.md. */
-  kernel?(values: Readonly<V>): KernelStep;
+  /** The same as a step of the tile kernel, where there is one for these values; within docs/decisions/tolerances.md. */
+  kernel?(values: Readonly<V>): KernelStep | undefined;
 }
 
 /** A correction that reads neighbours, or writes beyond its mask. */

@@ -1,3 +1,4 @@
+import { powerStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 import { signedPower } from './powers.ts';
 import { gammaField } from './usual-fields.ts';
@@ -14,4 +15,5 @@ export const gamma = defineCorrection<{ gamma: number }>({
     for (const plane of [r, g, b])
       for (let i = 0; i < count; i++) plane[i] = signedPower(plane[i]!, 1 / values.gamma);
   },
+  kernel: ({ gamma }) => powerStep({ exponent: 1 / gamma }),
 });

@@ -1,4 +1,5 @@
 import { luminance } from '../colour/luminance.ts';
+import { matrixStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 import { strengthField } from './usual-fields.ts';
 
@@ -10,6 +11,11 @@ export const grey = defineCorrection<{ strength: number }>({
   group: 'colour',
   hint: 'Takes colour out and keeps how light things are.',
   fields: [strengthField(100, 100)],
+  kernel({ strength }) {
+    const s = strength / 100;
+    const light = [0.2126, 0.7152, 0.0722].map((w) => s * w);
+    return matrixStep([0, 1, 2].map((k) => light.map((w, i) => w + (i === k ? 1 - s : 0))));
+  },
   apply({ count, r, g, b }, { strength }) {
     const s = strength / 100;
     for (let i = 0; i < count; i++) {

@@ -1,4 +1,5 @@
 import type { Field } from '../fields/field.ts';
+import { powerStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 import { signedPower } from './powers.ts';
 import { gammaField } from './usual-fields.ts';
@@ -24,6 +25,12 @@ const level = (key: keyof Values, label: string, neutral: number): Field => ({
   neutral,
 });
 
+/** Black and white may cross, but not meet. */
+function scaleOf(black: number, white: number): number {
+  const span = white - black;
+  return 1 / (Math.abs(span) < 1e-6 ? 1e-6 : span);
+}
+
 /**
  * Levels of scene-linear values: black and white go to 0 and 1, the middle bends what lies between as a gamma does, and
  * 0 and 1 go to what they become. What lies beyond is carried on, not clipped.
@@ -41,10 +48,14 @@ export const levels = defineCorrection<Values>({
     level('toBlack', 'Black becomes', 0),
     level('toWhite', 'White becomes', 1),
   ],
+  kernel({ black, white, middle, toBlack, toWhite }) {
+    const scale = scaleOf(black, white);
+    // So large, 32 bits are not enough.
+    if (Math.abs(scale) > 100) return undefined;
+    return powerStep({ offset: black, scale, exponent: 1 / middle, gain: toWhite - toBlack, base: toBlack });
+  },
   apply({ count, r, g, b }, { black, white, middle, toBlack, toWhite }) {
-    // Black and white may cross, but not meet.
-    const span = white - black;
-    const scale = 1 / (Math.abs(span) < 1e-6 ? 1e-6 : span);
+    const scale = scaleOf(black, white);
     for (const plane of [r, g, b])
       for (let i = 0; i < count; i++)
         plane[i] = toBlack + signedPower((plane[i]! - black) * scale, 1 / middle) * (toWhite - toBlack);

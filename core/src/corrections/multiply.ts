@@ -1,4 +1,5 @@
 import type { ColourValue } from '../fields/field.ts';
+import { matrixStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 
 /** Multiplies red, green and blue each by a number, as a coloured filter before the lens does. */
@@ -10,6 +11,12 @@ export const multiply = defineCorrection<{ by: ColourValue }>({
   group: 'colour',
   hint: 'A coloured filter: red, green and blue each times a number.',
   fields: [{ kind: 'colour', key: 'by', label: 'Colour', max: 100, neutral: [1, 1, 1] }],
+  kernel: ({ by }) =>
+    matrixStep([
+      [by[0], 0, 0],
+      [0, by[1], 0],
+      [0, 0, by[2]],
+    ]),
   apply({ count, r, g, b }, { by }) {
     [r, g, b].forEach((plane, k) => {
       for (let i = 0; i < count; i++) plane[i]! *= by[k]!;

@@ -1,9 +1,13 @@
 import { adaptation, whiteOf } from '../colour/white.ts';
+import { matrixStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 
 const NEUTRAL = 6500;
 /** So far off the locus of glowing bodies, in CIE 1960 (u, v), is a tint of 1. */
 const TINT = 0.0004;
+
+const matrixOf = ({ kelvin, tint }: { kelvin: number; tint: number }) =>
+  adaptation(whiteOf(kelvin, tint * TINT), whiteOf(NEUTRAL));
 
 /**
  * Takes the colour of the light out: what this light makes of a grey thing becomes grey. Temperature along the locus
@@ -39,8 +43,9 @@ export const whiteBalance = defineCorrection<{ kelvin: number; tint: number }>({
       neutral: 0,
     },
   ],
-  apply({ count, r, g, b }, { kelvin, tint }) {
-    const m = adaptation(whiteOf(kelvin, tint * TINT), whiteOf(NEUTRAL));
+  kernel: (values) => matrixStep(matrixOf(values)),
+  apply({ count, r, g, b }, values) {
+    const m = matrixOf(values);
     const [[a, c, d], [e, f, h], [k, l, n]] = m as [number[], number[], number[]];
     for (let i = 0; i < count; i++) {
       const [x, y, z] = [r[i]!, g[i]!, b[i]!];

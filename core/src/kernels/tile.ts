@@ -14,7 +14,7 @@ interface Exports extends KernelExports {
   halve(times: number, width: number, height: number): void;
 }
 
-/** One step of a change as the kernel knows it: which one, and up to six numbers. */
+/** One step of a change as the kernel knows it: which one, and up to 14 numbers. */
 export type KernelStep = readonly [kind: number, ...numbers: number[]];
 
 /** Multiplies by a number. */
@@ -28,8 +28,20 @@ export const turnStep = (cos: number, sin: number, light: number, halvings: numb
   halvings,
 ];
 
-const STEP_NUMBERS = 8;
-const MOST_STEPS = 1024 / STEP_NUMBERS;
+/** base + gain * ((x - offset) * scale) ^ exponent of each channel, mirrored below 0; the exponent is 0 or more. */
+export const powerStep = (s: {
+  offset?: number;
+  scale?: number;
+  exponent: number;
+  gain?: number;
+  base?: number;
+}): KernelStep => [3, s.offset ?? 0, s.scale ?? 1, s.exponent, s.gain ?? 1, s.base ?? 0];
+/** Red, green and blue through a 3x3 matrix, row by row. */
+export const matrixStep = (rows: readonly (readonly number[])[]): KernelStep => [4, ...rows.flat()];
+
+const STEP_NUMBERS = 16;
+const PROGRAM = 2048;
+const MOST_STEPS = PROGRAM / STEP_NUMBERS;
 
 /** The tile that the kernel works on; the arrays are its memory. */
 export interface TileKernel {
@@ -58,7 +70,7 @@ export function tileKernel(): TileKernel {
   const { buffer } = k.memory;
   // Its memory is fixed: the views stay good.
   const plane = (at: number) => new Float32Array(buffer, at, TILE_PIXELS);
-  const program = new Float32Array(buffer, k.programAt(), 1024);
+  const program = new Float32Array(buffer, k.programAt(), PROGRAM);
   const table = new Uint8Array(buffer, k.tableAt(), 14336);
   const bits = new Uint32Array(1);
   const value = new Float32Array(bits.buffer);
