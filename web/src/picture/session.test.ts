@@ -345,6 +345,35 @@ describe('nothing hangs', () => {
   });
 });
 
+test('a pass that cannot be read is told on its change; the rest of the change is there', async () => {
+  let broken = false;
+  const { session, events, told, rest } = sessionOf(
+    { a: sampleBytes('all.exr') },
+    {
+      crew: {
+        ...alone,
+        share: (work, input, options) =>
+          work.kind === 'exr-blocks' && broken
+            ? Promise.reject(new Error('The file has gone.'))
+            : alone.share(work, input, options),
+      },
+    },
+  );
+  session.show(view());
+  await session.open({ files: [file('a')] }, undefined, events);
+  await rest();
+  broken = true;
+  const [bees] = CHANGES;
+  const byPass = { id: 'p', kind: 'multiply-by-pass', on: true, values: { pass: 'depth' } };
+  session.show(view({ changes: [{ ...bees!, corrections: [...bees!.corrections, byPass] }] }));
+  await rest();
+  expect(told.failures).toEqual([
+    { changeId: 'bees', kind: 'multiply-by-pass', message: 'The file has gone.' },
+  ]);
+  expect(told.failed).toEqual([]);
+  expect(told.sent).toBeGreaterThan(tilesAcross(640) * tilesAcross(360));
+});
+
 test('computing that fails as a whole is told, and the session goes on', async () => {
   let broken = true;
   const { session, events, told, rest } = sessionOf(

@@ -340,7 +340,13 @@ export class PictureSession {
       this.arrivedPasses.push([open, planes]);
       void this.pump();
     } catch (error) {
-      if (!signal.aborted) this.events?.problem(error instanceof Error ? error.message : String(error));
+      if (signal.aborted || this.open_ !== open) return;
+      const message = error instanceof Error ? error.message : String(error);
+      for (const change of this.view.changes)
+        for (const use of change.corrections)
+          if (passesNeeded([{ ...change, corrections: [use] }]).some((n) => wanted.includes(n)))
+            this.failures.push({ changeId: change.id, kind: use.kind, message });
+      if (!this.pumping) this.settle(open);
     }
   }
 
