@@ -145,10 +145,10 @@ describe('apply and convert', () => {
       { ...list.changes[0]!, edge: [] },
       {
         id: 'soft',
-        words: 'The table softer, and calm',
+        words: 'The smoker softer, and calm',
         on: true,
         done: false,
-        who: [{ mode: 'with', layer: 'CryptoObject', member: 'table/*', rule: true }],
+        who: [{ mode: 'with', layer: 'CryptoObject', member: 'table/smoker' }],
         edge: [
           { id: 'e1', kind: 'grow', on: true, values: { by: 1.5 } },
           { id: 'e2', kind: 'feather', on: true, values: { size: 5 } },

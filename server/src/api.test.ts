@@ -74,9 +74,10 @@ const change = (words: string) => ({
   on: true,
   done: false,
   who: [{ mode: 'with', layer: 'CryptoMaterial', member: 'brass' }],
+  edge: [],
   corrections: [{ id: 'k1', kind: 'exposure', on: true, values: { stops: 1 } }],
 });
-const list = (...changes: unknown[]) => ({ format: 'zesty-crow/changes', version: 1, changes });
+const list = (...changes: unknown[]) => ({ format: 'zesty-crow/changes', version: 2, changes });
 
 describe('files', () => {
   test('come back byte for byte, in chunks, with their digest', async () => {

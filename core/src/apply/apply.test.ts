@@ -211,7 +211,7 @@ describe('editing', () => {
         compute(stack, [...tiles]);
         expect(difference(stack.result, fresh(steps.at(-1)![0]))).toBe(0);
       }),
-      { numRuns: runs(8) },
+      { numRuns: runs(5) },
     );
   });
 
@@ -312,7 +312,7 @@ describe('the tile kernel', () => {
           expect(wrong < 0 ? '' : `${k} ${fast[k][wrong]} ${plain[k][wrong]}`).toBe('');
         }
       }),
-      { numRuns: runs(6) },
+      { numRuns: runs(4) },
     );
   });
 
@@ -340,7 +340,7 @@ describe('the tile kernel', () => {
             expect(wrong < 0 ? '' : `${k} ${fast[k][wrong]} ${plain[k][wrong]}`).toBe('');
           }
         }),
-        { numRuns: runs(4) },
+        { numRuns: runs(1) },
       );
     },
   );

@@ -52,7 +52,7 @@ const CHANGES = [
 const RICH: Change[] = [
   ...CHANGES,
   {
-    ...change('table', 'table/*', 0.1),
+    ...change('smoker', 'table/smoker', 0.1),
     edge: [{ id: 'e', kind: 'feather', on: true, values: { size: 5 } }],
     corrections: [
       { id: 't1', kind: 'blur', on: true, values: { size: 7 } },
