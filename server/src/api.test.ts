@@ -232,17 +232,31 @@ describe('the change list', () => {
       body: list({ id: 'a' }),
     });
     expect(wrong.status).toBe(400);
-    expect(wrong.body['detail']).toContain('/body/changes/0');
+    expect(wrong.body['detail']).toContain('/changes/0');
+  });
+  test('of an earlier version, sent by a window from before an update, is brought up to date', async () => {
+    const id = (await call('POST', '/shots', { name: 'From before' })).body['id'] as string;
+    const { edge: _, ...old } = change('from before');
+    const body = { ...list(old), version: 1 };
+    const saved = await call('PUT', `/shots/${id}/changes`, { revision: 0, label: 'old', body });
+    expect(saved.body).toMatchObject({ revision: 1, body: list(change('from before')) });
+    const { rows } = await database.query<{ body: unknown }>(
+      'select body from history_step where shot_id = $1',
+      [id],
+    );
+    expect(rows.map((r) => r.body)).toEqual([list(change('from before'))]);
   });
 });
 
 describe('exports', () => {
   test('are computed at full resolution, with every other channel kept', async () => {
     const { version } = await shotOf('all.exr');
+    const { edge: _, ...old } = change('Brass');
     const ask = {
       kind: 'corrected-exr',
       name: 'dusk_corrected',
-      list: list(change('Brass')),
+      // As a window from before an update sends it.
+      list: { ...list(old), version: 1 },
     };
     const job = await ended((await call('POST', `/versions/${version['id']}/export`, ask)).body['id']);
     expect(job).toMatchObject({ state: 'done', result: { name: 'dusk_corrected.exr' } });

@@ -1,4 +1,5 @@
 import { Readable } from 'node:stream';
+import { parseChangeList } from '@zesty-crow/core/changes';
 import { exportKind } from '@zesty-crow/core/exports';
 import { nodeZlib } from '@zesty-crow/core/node';
 import type { ExportInput } from '../contract.ts';
@@ -13,7 +14,9 @@ export const exportJob = defineJob<null>({
   minutes: 60,
 
   async run(job, { pool, settings, progress, signal }) {
-    const input = job.input as unknown as ExportInput;
+    const stored = job.input as unknown as ExportInput;
+    // It may have waited through an update.
+    const input = { ...stored, list: parseChangeList(stored.list) };
     const kind = exportKind(input.kind);
     if (!kind) throw new JobError('This kind of export is not known any more. Ask for it again.');
     progress(0.02, 'Reading the version');

@@ -1,13 +1,13 @@
 import { Hono } from 'hono';
-import { CHANGE_LIST_SCHEMA, parseChangeList } from '@zesty-crow/core/changes';
+import { parseChangeList } from '@zesty-crow/core/changes';
 import { exportKind, EXPORTS } from '@zesty-crow/core/exports';
 import { ProblemError } from '../http/problem.ts';
-import { bodyOf, idParam, readBody } from '../http/validate.ts';
+import { bodyOf, idParam, parsed, readBody } from '../http/validate.ts';
 import type { Services } from '../services.ts';
 import { findVersion } from '../versions/versions.ts';
 import type { ExportInput } from '../contract.ts';
 
-const exportInput = bodyOf<ExportInput>({
+const exportInput = bodyOf<Omit<ExportInput, 'list'> & { list: unknown }>({
   type: 'object',
   additionalProperties: false,
   required: ['kind', 'name', 'list'],
@@ -16,7 +16,7 @@ const exportInput = bodyOf<ExportInput>({
     changeId: { type: 'string', maxLength: 64 },
     frame: { type: 'integer', minimum: 0, maximum: 1e6 },
     name: { type: 'string', minLength: 1, maxLength: 120, pattern: '^[^/\\\\:\\u0000-\\u001f]+$' },
-    list: CHANGE_LIST_SCHEMA,
+    list: {},
   },
 });
 
@@ -25,14 +25,10 @@ export function exportRoutes({ pool, queue }: Services): Hono {
   const app = new Hono();
   app.post('/:id/export', async (c) => {
     const version = await findVersion(pool, idParam(c, 'version'));
-    const input = await readBody(c, exportInput);
+    const read = await readBody(c, exportInput);
     if (version.state !== 'ready')
       throw new ProblemError(409, 'This version is not ready.', 'Wait until it has been read.');
-    try {
-      parseChangeList(input.list);
-    } catch (error) {
-      throw new ProblemError(400, 'The change list cannot be used.', `${(error as Error).message}.`);
-    }
+    const input: ExportInput = { ...read, list: parsed('change list', parseChangeList, read.list) };
     if (exportKind(input.kind)?.of === 'change' && !input.list.changes.some((x) => x.id === input.changeId))
       throw new ProblemError(400, 'It is not said whose mask is meant.', 'Choose a change.');
     return c.json(

@@ -59,6 +59,18 @@ export async function readBody<T>(c: Context, validate: ValidateFunction<T>): Pr
   );
 }
 
+/**
+ * Reads a document inside a body by its own reader, which upgrades one of an earlier version: a window that was opened
+ * before an update may still send one. Throws a {@link ProblemError} with what the reader says.
+ */
+export function parsed<T>(name: string, parse: (value: unknown) => T, value: unknown): T {
+  try {
+    return parse(value);
+  } catch (error) {
+    throw new ProblemError(400, `The ${name} cannot be used.`, `${(error as Error).message}.`);
+  }
+}
+
 const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 
 /** An id that may be asked of the database; anything else is a 404, not a database error. */

@@ -1,6 +1,12 @@
 import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
-import { emptyChangeList, type Change, type StepUse, type MemberPick } from '@zesty-crow/core';
+import {
+  emptyChangeList,
+  upgradeChangeList,
+  type Change,
+  type StepUse,
+  type MemberPick,
+} from '@zesty-crow/core';
 import { useDocument } from '../shot/document.ts';
 import { STEP_LISTS, type StepListName } from './step-kinds.ts';
 
@@ -8,7 +14,7 @@ const newId = () => crypto.randomUUID().slice(0, 13);
 
 /** The change list of the open shot, with its history on the server. */
 export const useChanges = defineStore('changes', () => {
-  const document = useDocument('changes', emptyChangeList);
+  const document = useDocument('changes', emptyChangeList, upgradeChangeList);
   const { body: list, commit } = document;
   const openId = ref<string>();
   const open = computed(() => list.value.changes.find((c) => c.id === openId.value));

@@ -10,6 +10,7 @@ import {
   planCost,
   proposePasses,
   rosterOf,
+  upgradePlan,
   type Measured,
   type ObjectSheet,
   type PassUse,
@@ -29,7 +30,7 @@ const EMPTY: Roster = { objects: [], materials: [], groups: [], attributes: [], 
 
 /** The plan of the open shot with its scene, and what follows from both. */
 export const usePlan = defineStore('plan', () => {
-  const document = useDocument('plan', emptyPlan);
+  const document = useDocument('plan', emptyPlan, upgradePlan);
   const { shotId, body: plan, commit } = document;
   const scene = shallowRef<StoredScene>();
   const measured = shallowRef<Measured[]>([]);

@@ -1,4 +1,5 @@
-import { emptyPlan, type Plan } from '@zesty-crow/core/plan';
+import { emptyChangeList, upgradeChangeList } from '@zesty-crow/core/changes';
+import { emptyPlan, upgradePlan, type Plan } from '@zesty-crow/core/plan';
 import { FakeServer } from '../../test/fake-server.ts';
 import { useDocument } from './document.ts';
 
@@ -6,7 +7,7 @@ const server = new FakeServer();
 beforeEach(() => server.reset());
 
 async function open() {
-  const document = useDocument('plan', emptyPlan);
+  const document = useDocument('plan', emptyPlan, upgradePlan);
   await document.load('shot');
   return document;
 }
@@ -34,7 +35,7 @@ test('edits are steps that are undone and done again, also after the page was lo
 
 test('an edit that is quicker than the document’s arrival is put on top of it', async () => {
   server.edit('plan', 'before', { ...emptyPlan(), render: { ...emptyPlan().render, bounces: 9 } });
-  const document = useDocument('plan', emptyPlan);
+  const document = useDocument('plan', emptyPlan, upgradePlan);
   const loaded = document.load('shot');
   document.body.value.render.samples = 5;
   await Promise.all([document.commit('early'), loaded]);
@@ -210,6 +211,21 @@ describe('edits that could not be sent', () => {
     expect(server.body<Plan>('plan').render).toMatchObject({ samples: 48, bounces: 9 });
     expect(next.leftBehind.value).toEqual([]);
     expect(kept.size).toBe(0);
+  });
+
+  test('of a Zesty Crow before an update are brought up to date; those of a newer one wait for it', async () => {
+    const document = useDocument('changes', emptyChangeList, upgradeChangeList);
+    const old = (...changes: object[]) => ({ format: 'zesty-crow/changes', version: 1, changes });
+    const change = { id: 'a', words: 'Lids', on: true, done: false, who: [], corrections: [] };
+    const place = (window: string) => `zesty-crow/unsent/changes/shot/${window}`;
+    kept.set(place('old'), JSON.stringify({ base: old(), body: old(change), label: 'Add', at: 1 }));
+    const newer = { ...emptyChangeList(), version: 99 };
+    kept.set(place('newer'), JSON.stringify({ base: newer, body: newer, label: 'Later', at: 2 }));
+    await document.load('shot');
+    expect(document.leftBehind.value.map((l) => l.unsent.label)).toEqual(['Add']);
+    await document.settleLeft(document.leftBehind.value[0]!.key, true);
+    expect(server.body('changes')).toEqual({ ...emptyChangeList(), changes: [{ ...change, edge: [] }] });
+    expect([...kept.keys()]).toEqual([place('newer')]);
   });
 });
 

@@ -16,7 +16,11 @@ type Step<T> = { do: 'save'; label: string; body: T } | { do: 'undo' | 'redo' };
  * there. Every step is bound to the state it was made on. If another window was faster, what waits is rebased onto what
  * that one made, change by change; what both have touched is offered side by side, and nothing is overwritten.
  */
-export function useDocument<K extends keyof Documents>(kind: K, empty: () => Documents[K]) {
+export function useDocument<K extends keyof Documents>(
+  kind: K,
+  empty: () => Documents[K],
+  upgrade: (stored: unknown) => unknown,
+) {
   type Body = Documents[K];
   const shotId = ref<string>();
   const body = ref(empty()) as Ref<Body>;
@@ -66,7 +70,7 @@ export function useDocument<K extends keyof Documents>(kind: K, empty: () => Doc
       take({ revision: 0, body: empty() });
     }
     shotId.value = id;
-    unsent = new UnsentStore(kind, id);
+    unsent = new UnsentStore(kind, id, upgrade);
     const request = (loading = api.document(kind, id));
     try {
       const state = await request;

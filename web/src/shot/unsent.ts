@@ -28,6 +28,8 @@ export class UnsentStore<T> {
   constructor(
     private readonly kind: string,
     private readonly shotId: string,
+    /** Brings a document that an earlier Zesty Crow kept up to date; throws for one that a newer one kept. */
+    private readonly upgrade: (stored: unknown) => unknown,
     private readonly storage: Storage | undefined = globalThis.localStorage,
   ) {}
 
@@ -66,10 +68,18 @@ export class UnsentStore<T> {
       const key = storage.key(i)!;
       const window = key.slice(this.key('').length);
       if (!key.startsWith(this.key('')) || window === windowId || alive.has(`${PREFIX}${window}`)) continue;
+      let unsent: Unsent<T>;
       try {
-        found.push({ key, unsent: JSON.parse(storage.getItem(key)!) as Unsent<T> });
+        unsent = JSON.parse(storage.getItem(key)!) as Unsent<T>;
       } catch {
         storage.removeItem(key);
+        continue;
+      }
+      try {
+        const [base, body] = [unsent.base, unsent.body].map((d) => this.upgrade(d) as T) as [T, T];
+        found.push({ key, unsent: { ...unsent, base, body } });
+      } catch {
+        // A newer Zesty Crow has kept it: it waits for that one.
       }
     }
     return found.sort((a, b) => a.unsent.at - b.unsent.at);
