@@ -129,7 +129,18 @@ function toRgb64(L: f64, a: f64, b: f64): void {
 }
 
 /** `turn` for one bright pixel in 64 bits, to be written at `o`. */
-function turn64(x: f64, y: f64, z: f64, o: usize, cos: f64, sin: f64, light: f64, halvings: u32): void {
+function turn64(
+  x: f64,
+  y: f64,
+  z: f64,
+  o: usize,
+  cos: f64,
+  sin: f64,
+  light: f64,
+  halvings: u32,
+  toA: f64,
+  toB: f64,
+): void {
   const floor = min<f64>(0, min<f64>(x, min<f64>(y, z))) - 1e-6;
   const l = cubeRoot64(0.4122214708 * x + 0.5363325363 * y + 0.0514459929 * z);
   const m = cubeRoot64(0.2119034982 * x + 0.6806995451 * y + 0.1073969566 * z);
@@ -137,8 +148,8 @@ function turn64(x: f64, y: f64, z: f64, o: usize, cos: f64, sin: f64, light: f64
   const L = (0.2104542553 * l + 0.793617785 * m - 0.0040720468 * q) * light;
   const a = 1.9779984951 * l - 2.428592205 * m + 0.4505937099 * q;
   const b = 0.0259040371 * l + 0.7827717662 * m - 0.808675766 * q;
-  const A = a * cos - b * sin;
-  const B = a * sin + b * cos;
+  const A = a * cos - b * sin + L * toA;
+  const B = a * sin + b * cos + L * toB;
   toRgb64(L, A, B);
   if (red64 < floor || green64 < floor || blue64 < floor) {
     let low: f64 = 0;
@@ -178,8 +189,8 @@ function gain(n: u32, by: f32): void {
   }
 }
 
-/** See `corrections/hue-saturation-lightness.ts`. */
-function turn(n: u32, cos: f32, sin: f32, light: f32, halvings: u32): void {
+/** See `corrections/hue-saturation-lightness.ts`; `toA` and `toB` are added for each unit of lightness. */
+function turn(n: u32, cos: f32, sin: f32, light: f32, halvings: u32, toA: f32, toB: f32): void {
   const c = f32x4.splat(cos);
   const s = f32x4.splat(sin);
   const li = f32x4.splat(light);
@@ -196,8 +207,8 @@ function turn(n: u32, cos: f32, sin: f32, light: f32, halvings: u32): void {
     const L = f32x4.mul(sum3(0.2104542553, l, 0.793617785, m, -0.0040720468, q), li);
     const a = sum3(1.9779984951, l, -2.428592205, m, 0.4505937099, q);
     const b = sum3(0.0259040371, l, 0.7827717662, m, -0.808675766, q);
-    const A = f32x4.sub(f32x4.mul(a, c), f32x4.mul(b, s));
-    const B = f32x4.add(f32x4.mul(a, s), f32x4.mul(b, c));
+    const A = f32x4.add(f32x4.sub(f32x4.mul(a, c), f32x4.mul(b, s)), f32x4.mul(L, f32x4.splat(toA)));
+    const B = f32x4.add(f32x4.add(f32x4.mul(a, s), f32x4.mul(b, c)), f32x4.mul(L, f32x4.splat(toB)));
     toRgb(L, A, B);
     const most = f32x4.max(f32x4.max(f32x4.abs(outRed), f32x4.abs(outGreen)), f32x4.abs(outBlue));
     const outside = anyBelow(floor);
@@ -230,6 +241,8 @@ function turn(n: u32, cos: f32, sin: f32, light: f32, halvings: u32): void {
         sin,
         light,
         halvings,
+        toA,
+        toB,
       );
     if (bright & 2)
       turn64(
@@ -241,6 +254,8 @@ function turn(n: u32, cos: f32, sin: f32, light: f32, halvings: u32): void {
         sin,
         light,
         halvings,
+        toA,
+        toB,
       );
     if (bright & 4)
       turn64(
@@ -252,6 +267,8 @@ function turn(n: u32, cos: f32, sin: f32, light: f32, halvings: u32): void {
         sin,
         light,
         halvings,
+        toA,
+        toB,
       );
     if (bright & 8)
       turn64(
@@ -263,6 +280,8 @@ function turn(n: u32, cos: f32, sin: f32, light: f32, halvings: u32): void {
         sin,
         light,
         halvings,
+        toA,
+        toB,
       );
   }
 }
@@ -349,6 +368,65 @@ function matrix(n: u32, p: usize): void {
   }
 }
 
+/** (x * slope + offset) ^ power of each channel above 0, then saturation; see `corrections/slope-offset-power.ts`. */
+function slopes(n: u32, p: usize, saturation: f32): void {
+  const zero = f32x4.splat(0);
+  const least = f32x4.splat(<f32>1.17549435e-38);
+  for (let channel: usize = 0; channel < 3; channel++) {
+    const at = channel == 0 ? pickedRed : channel == 1 ? pickedGreen : pickedBlue;
+    const slope = f32x4.splat(load<f32>(p + 4 * channel));
+    const offset = f32x4.splat(load<f32>(p + 12 + 4 * channel));
+    const exponent = load<f32>(p + 24 + 4 * channel);
+    const e = f32x4.splat(exponent);
+    for (let o: usize = 0; o < 4 * <usize>n; o += 16) {
+      let v = held(f32x4.add(f32x4.mul(v128.load(at + o), slope), offset));
+      if (exponent != 1) {
+        const raised = v128.andnot(exp2(f32x4.mul(e, log2(v))), f32x4.lt(v, least));
+        v = held(v128.bitselect(raised, v, f32x4.gt(v, zero)));
+      }
+      v128.store(at + o, v);
+    }
+  }
+  if (saturation == 1) return;
+  const s = f32x4.splat(saturation);
+  for (let o: usize = 0; o < 4 * <usize>n; o += 16) {
+    const x = within(v128.load(pickedRed + o), <f32>1e36);
+    const y = within(v128.load(pickedGreen + o), <f32>1e36);
+    const z = within(v128.load(pickedBlue + o), <f32>1e36);
+    const luma = sum3(0.2126, x, 0.7152, y, 0.0722, z);
+    v128.store(pickedRed + o, f32x4.add(luma, f32x4.mul(s, f32x4.sub(x, luma))));
+    v128.store(pickedGreen + o, f32x4.add(luma, f32x4.mul(s, f32x4.sub(y, luma))));
+    v128.store(pickedBlue + o, f32x4.add(luma, f32x4.mul(s, f32x4.sub(z, luma))));
+  }
+}
+
+/** A multiplier of each channel for shadows, midtones and highlights; see `corrections/three-ranges.ts`. */
+function ranges(n: u32, p: usize): void {
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  for (let o: usize = 0; o < 4 * <usize>n; o += 16) {
+    const x = v128.load(pickedRed + o);
+    const y = v128.load(pickedGreen + o);
+    const z = v128.load(pickedBlue + o);
+    // Beyond what any light is; cubes of their roots are still numbers.
+    const l = cubeRoot(within(sum3(0.4122214708, x, 0.5363325363, y, 0.0514459929, z), <f32>1e36));
+    const m = cubeRoot(within(sum3(0.2119034982, x, 0.6806995451, y, 0.1073969566, z), <f32>1e36));
+    const q = cubeRoot(within(sum3(0.0883024619, x, 0.2817188376, y, 0.6299787005, z), <f32>1e36));
+    const L = sum3(0.2104542553, l, 0.793617785, m, -0.0040720468, q);
+    const t = f32x4.min(one, f32x4.max(zero, L));
+    const rest = f32x4.sub(one, t);
+    const dark = f32x4.mul(rest, rest);
+    const middle = f32x4.mul(f32x4.splat(2), f32x4.mul(t, rest));
+    const light = f32x4.mul(t, t);
+    const r = sum3(load<f32>(p), dark, load<f32>(p + 12), middle, load<f32>(p + 24), light);
+    const g = sum3(load<f32>(p + 4), dark, load<f32>(p + 16), middle, load<f32>(p + 28), light);
+    const b = sum3(load<f32>(p + 8), dark, load<f32>(p + 20), middle, load<f32>(p + 32), light);
+    v128.store(pickedRed + o, held(f32x4.mul(x, r)));
+    v128.store(pickedGreen + o, held(f32x4.mul(y, g)));
+    v128.store(pickedBlue + o, held(f32x4.mul(z, b)));
+  }
+}
+
 /** Applies `steps` steps of the program to the tile through `cover`. */
 export function change(steps: u32): void {
   let n: u32 = 0;
@@ -382,7 +460,15 @@ export function change(steps: u32): void {
     }
     if (kind == 1) gain(n, load<f32>(p + 4));
     else if (kind == 2)
-      turn(n, load<f32>(p + 4), load<f32>(p + 8), load<f32>(p + 12), <u32>load<f32>(p + 16));
+      turn(
+        n,
+        load<f32>(p + 4),
+        load<f32>(p + 8),
+        load<f32>(p + 12),
+        <u32>load<f32>(p + 16),
+        load<f32>(p + 20),
+        load<f32>(p + 24),
+      );
     else if (kind == 3)
       for (let k: usize = 0; k < 3; k++)
         power(
@@ -395,6 +481,8 @@ export function change(steps: u32): void {
           load<f32>(p + 20),
         );
     else if (kind == 4) matrix(n, p + 4);
+    else if (kind == 5) slopes(n, p + 4, load<f32>(p + 40));
+    else if (kind == 6) ranges(n, p + 4);
     if (amount < 1) {
       mix(keptRed, pickedRed, picked, amount);
       mix(keptGreen, pickedGreen, picked, amount);

@@ -1,5 +1,6 @@
 import { luminance } from '../colour/luminance.ts';
 import type { ColourValue } from '../fields/field.ts';
+import { slopeStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 
 interface Values {
@@ -37,6 +38,7 @@ export const slopeOffsetPower = defineCorrection<Values>({
       neutral: 1,
     },
   ],
+  kernel: ({ slope, offset, power, saturation }) => slopeStep(slope, offset, power, saturation),
   apply({ count, r, g, b }, { slope, offset, power, saturation }) {
     const one = (v: number, k: number): number => {
       const x = v * slope[k]! + offset[k]!;

@@ -1,5 +1,6 @@
 import type { ColourValue, Field } from '../fields/field.ts';
 import { rgbToOklab, type Triple } from '../colour/oklab.ts';
+import { rangesStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 
 interface Values {
@@ -28,6 +29,7 @@ export const threeRanges = defineCorrection<Values>({
   group: 'colour',
   hint: 'Gives dark, middle and light parts a colour or brightness of their own.',
   fields: [range('shadows', 'Shadows'), range('midtones', 'Midtones'), range('highlights', 'Highlights')],
+  kernel: ({ shadows, midtones, highlights }) => rangesStep(shadows, midtones, highlights),
   apply({ count, r, g, b }, { shadows, midtones, highlights }) {
     const lab: Triple = [0, 0, 0];
     for (let i = 0; i < count; i++) {

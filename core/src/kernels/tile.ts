@@ -19,14 +19,17 @@ export type KernelStep = readonly [kind: number, ...numbers: number[]];
 
 /** Multiplies by a number. */
 export const gainStep = (by: number): KernelStep => [1, by];
-/** Turns hue, scales chroma (both in `cos` and `sin`) and lightness; chroma is reduced in so many halvings. */
-export const turnStep = (cos: number, sin: number, light: number, halvings: number): KernelStep => [
-  2,
-  cos,
-  sin,
-  light,
-  halvings,
-];
+/**
+ * Turns hue, scales chroma (both in `cos` and `sin`) and lightness, and adds `to`, times lightness, in Oklab's a and b;
+ * chroma is reduced in so many halvings.
+ */
+export const turnStep = (
+  cos: number,
+  sin: number,
+  light: number,
+  halvings: number,
+  to: readonly [a: number, b: number] = [0, 0],
+): KernelStep => [2, cos, sin, light, halvings, ...to];
 
 /** base + gain * ((x - offset) * scale) ^ exponent of each channel, mirrored below 0; the exponent is 0 or more. */
 export const powerStep = (s: {
@@ -38,6 +41,19 @@ export const powerStep = (s: {
 }): KernelStep => [3, s.offset ?? 0, s.scale ?? 1, s.exponent, s.gain ?? 1, s.base ?? 0];
 /** Red, green and blue through a 3x3 matrix, row by row. */
 export const matrixStep = (rows: readonly (readonly number[])[]): KernelStep => [4, ...rows.flat()];
+/** (x * slope + offset) ^ power of what is above 0 then, channel by channel, and the distance from luma times saturation. */
+export const slopeStep = (
+  slope: readonly number[],
+  offset: readonly number[],
+  power: readonly number[],
+  saturation: number,
+): KernelStep => [5, ...slope, ...offset, ...power, saturation];
+/** A multiplier of each channel for dark, middle and light pixels. */
+export const rangesStep = (
+  dark: readonly number[],
+  middle: readonly number[],
+  light: readonly number[],
+): KernelStep => [6, ...dark, ...middle, ...light];
 
 const STEP_NUMBERS = 16;
 const PROGRAM = 2048;
