@@ -1,5 +1,4 @@
-import { finite } from '../planes/finite.ts';
-import { boxBlurFour } from '../kernels/box.ts';
+import { boxBlurWeighed } from '../kernels/box.ts';
 import { boxOfVariance, boxReach } from '../planes/box-blur.ts';
 import type { AreaWindow } from './correction.ts';
 
@@ -15,25 +14,8 @@ export const reachOf = (size: number): number => (size > 0 ? boxReach(boxOf(size
  * Means of a window, near to a Gaussian, of pixels by their weight: what has none does not bleed in, and light is kept.
  * Returns the area's means of weight * colour, and of the weights. The window's margin is {@link reachOf} the size.
  */
-export function soften(
-  { planes }: Pick<AreaWindow, 'planes'>,
-  weights: Float32Array,
-  size: number,
-): { r: Float32Array; g: Float32Array; b: Float32Array; weights: Float32Array } {
-  const { width, height, r, g, b } = planes;
-  const box = boxOf(size);
-  const count = weights.length;
-  // What is no finite colour has no weight.
-  const sound = new Float32Array(count);
-  for (let i = 0; i < count; i++) if (finite(r[i]!, g[i]!, b[i]!)) sound[i] = weights[i]!;
-  const weighted = (plane: Float32Array) => {
-    const out = new Float32Array(count);
-    for (let i = 0; i < count; i++) if (sound[i]! > 0) out[i] = plane[i]! * sound[i]!;
-    return out;
-  };
-  const four = boxBlurFour([weighted(r), weighted(g), weighted(b), sound], width, height, box, PASSES);
-  return { r: four[0], g: four[1], b: four[2], weights: four[3] };
-}
+export const soften = ({ planes }: Pick<AreaWindow, 'planes'>, weights: Float32Array, size: number) =>
+  boxBlurWeighed(planes, weights, boxOf(size), PASSES);
 
 /** The pixels of a plane of a window that belong to its area. */
 export function inner(

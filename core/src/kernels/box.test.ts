@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { runs } from '../../test/runs.ts';
 import { boxBlur, boxOfVariance, boxReach } from '../planes/box-blur.ts';
-import { boxBlurFour } from './box.ts';
+import { boxBlurWeighed } from './box.ts';
 
 test('the kernel gives what plain code gives, bit for bit, whatever box and window', () => {
   fc.assert(
@@ -20,9 +20,20 @@ test('the kernel gives what plain code gives, bit for bit, whatever box and wind
             { length: width * height },
             (_, i) => (Math.imul(i + seed + k * 7919, 2654435761) >>> 0) / 2 ** (28 + (i % 9)),
           );
-        const planes = [plane(1), plane(2), plane(3), plane(4)] as const;
-        const found = boxBlurFour(planes, width, height, box, times);
-        planes.forEach((p, k) => expect(found[k]).toEqual(boxBlur(p, width, height, box, times)));
+        const planes = { width, height, r: plane(1), g: plane(2), b: plane(3) };
+        const weights = plane(4).map((v, i) => (i % 5 ? Math.min(1, v) : 0));
+        // Not a colour here and there.
+        for (let i = 7; i < width * height; i += 41)
+          planes[(['r', 'g', 'b'] as const)[i % 3]!][i] = [Infinity, NaN][i % 2]!;
+        const found = boxBlurWeighed(planes, weights, box, times);
+        const sound = weights.map((w, i) =>
+          [planes.r, planes.g, planes.b].every((p) => Number.isFinite(p[i])) ? w : 0,
+        );
+        for (const k of ['r', 'g', 'b'] as const) {
+          const weighed = planes[k].map((v, i) => (sound[i]! > 0 ? v * sound[i]! : 0));
+          expect(found[k]).toEqual(boxBlur(weighed, width, height, box, times));
+        }
+        expect(found.weights).toEqual(boxBlur(sound, width, height, box, times));
       },
     ),
     { numRuns: runs(40) },
