@@ -160,6 +160,29 @@ export function part(src: usize, dst: usize, plane: usize): void {
 }
 
 /**
+ * Blurred pixels, four numbers each, to colours: `own` holds three planes, `plane` bytes apart, which go by so much
+ * towards the mean that is there. Where next to nothing counts, and where a pixel is no finite colour, they stay.
+ */
+export function towards(src: usize, own: usize, plane: usize, by: f32): void {
+  const b = f32x4.splat(by);
+  const rest = f32x4.splat(1 - by);
+  const most = f32x4.splat(f32.MAX_VALUE);
+  // Behind them there is room for the four planes of the means.
+  const mean = own + 3 * plane;
+  part(src, mean, plane);
+  for (let o = own; o < own + plane; o += PIXEL) {
+    const w = v128.load(o + 6 * plane);
+    const counts = f32x4.gt(w, f32x4.splat(<f32>1e-6));
+    for (let p = o; p < o + 3 * plane; p += plane) {
+      const v = v128.load(p);
+      const m = f32x4.div(v128.load(p + 3 * plane), w);
+      const moved = f32x4.add(f32x4.mul(v, rest), f32x4.mul(m, b));
+      v128.store(p, v128.bitselect(moved, v, v128.and(counts, f32x4.le(f32x4.abs(v), most))));
+    }
+  }
+}
+
+/**
  * Blurs a window of `width` by `height` pixels across and down, so many times. `a` holds it, `b` is as large; both are
  * followed by a row that may be read; `sums` has room for two vectors a column. Returns where the result is, smaller on every side by what the box reaches.
  */

@@ -1,17 +1,27 @@
 import type { Correction } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
 import type { Work } from '../crew/work.ts';
+import { mixPlanes } from '../kernels/mix.ts';
 import { tileKernel } from '../kernels/tile.ts';
 import type { Area } from '../planes/area.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { tileOf } from '../planes/tile-store.ts';
 import { TILE, TILE_PIXELS, tileBounds, tilesAcross } from '../planes/tiles.ts';
+import { mixed, mixPlain } from './mixing.ts';
 import { halveShown } from './picture-tile.ts';
 import type { StackInput, StackLayer, StepFailure } from './stack-input.ts';
 import { finite } from '../planes/finite.ts';
-import { applyPixelStep, mixed, settle, stepsOf, type Step } from './steps.ts';
-import { blend, cropped, grown, newPlanes, pixelNumbers } from './windows.ts';
-import { loadTile, newTilePlanes, packTile, storeTile, unpackTile, type TilePlanes } from './tile-planes.ts';
+import { applyPixelStep, sharesOf, stepsOf, type Mix, type Step } from './steps.ts';
+import { cropped, grown, newPlanes, pixelNumbers } from './windows.ts';
+import {
+  loadTile,
+  newTilePlanes,
+  packTile,
+  storeTile,
+  unpackTile,
+  viewTile,
+  type TilePlanes,
+} from './tile-planes.ts';
 
 const PLANES = ['r', 'g', 'b'] as const;
 
@@ -31,12 +41,14 @@ export class TileComputer {
   private readonly kernel = tileKernel();
   private readonly tilesX: number;
   private readonly steps: Step[][];
+  private readonly mix: Mix;
 
   constructor(
     private readonly input: StackInput,
     options: ComputeOptions = {},
   ) {
     this.tilesX = tilesAcross(input.source.width);
+    this.mix = options.plain ? mixPlain : mixPlanes;
     const find = options.find ?? correctionOf;
     this.steps = input.layers.map(({ steps }) => stepsOf(steps, find, options.plain === true));
   }
@@ -121,7 +133,7 @@ export class TileComputer {
     }
     for (const step of steps)
       try {
-        applyPixelStep(step, run, n, at, source, passes);
+        applyPixelStep(step, run, n, () => at, source, passes, this.mix);
       } catch (error) {
         this.fail(layer, step, error);
         return;
@@ -155,18 +167,18 @@ export class TileComputer {
     let full: RgbPlanes | undefined;
     const join = () => {
       if (full) {
-        blend(base, full, this.coverage(layer, area, margin));
+        this.mix(base, full, base.r.length, 1, this.coverage(layer, area, margin));
         base = full;
       }
       full = undefined;
     };
     for (const step of steps)
       try {
-        const { correction, values } = step;
+        const { correction, values, amount } = step;
+        const numbers = () => pixelNumbers(area, margin, source);
         if (correction.works === 'pixel') {
           full ??= cropped(base, 0);
-          const numbers = pixelNumbers(area, margin, source);
-          applyPixelStep(step, full, numbers.length, numbers, source, passes);
+          applyPixelStep(step, full, full.r.length, numbers, source, passes, this.mix);
           continue;
         }
         const beyond = spreads(step);
@@ -175,21 +187,20 @@ export class TileComputer {
         const coverage = this.coverage(layer, area, margin);
         // Where it writes beyond the mask, its limit says what it starts from.
         if (beyond && step.limit) {
-          const { limit } = step;
-          pixelNumbers(area, margin, source).forEach((p, i) => {
-            if (coverage[i]! > 0) coverage[i]! *= limit(source.r[p]!, source.g[p]!, source.b[p]!);
-          });
+          const shares = sharesOf(step, numbers, coverage.length, source)!;
+          for (let i = 0; i < coverage.length; i++) coverage[i]! *= shares[i]!;
         }
         const less = reachOf(step);
         const next = margin - less;
         const target = newPlanes(area, next);
         correction.apply({ area: grown(area, next), margin: less, planes, coverage }, values, target);
-        const { amount, limit } = beyond ? { ...step, limit: undefined } : step;
-        const numbers = limit && pixelNumbers(area, next, source);
-        settle({ amount, limit }, cropped(planes, less), target, target.r.length, numbers, source);
-        base = beyond ? target : cropped(base, less);
-        full = beyond ? undefined : target;
         margin = next;
+        const count = target.r.length;
+        const shares = beyond ? undefined : sharesOf(step, numbers, count, source);
+        const inner = cropped(planes, less);
+        this.mix(inner, target, count, amount, shares);
+        base = beyond ? target : planes === base ? inner : cropped(base, less);
+        full = beyond ? undefined : target;
       } catch (error) {
         this.fail(layer, step, error);
         return;
@@ -228,16 +239,14 @@ export class TileComputer {
     return planes;
   }
 
-  /** A tile as it is below a layer, kept if that is wanted. */
+  /** A tile as it is below a layer, kept if that is wanted; to be read only. */
   private tileBelow(at: number, tile: number): TilePlanes {
-    const out = newTilePlanes();
     const layer = this.input.layers[at]!;
     const { below } = layer;
-    if (below?.valid[tile]) unpackTile(tileOf(below.data, tile)!, out);
-    else {
-      this.compute(at, tile, out);
-      keepBelow(layer, tile, out);
-    }
+    if (below?.valid[tile]) return viewTile(tileOf(below.data, tile)!);
+    const out = newTilePlanes();
+    this.compute(at, tile, out);
+    keepBelow(layer, tile, out);
     return out;
   }
 

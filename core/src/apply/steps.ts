@@ -3,8 +3,8 @@ import { limitOf, type Limit } from '../corrections/limit.ts';
 import { amountOf } from '../fields/amount.ts';
 import type { FieldValue } from '../fields/field.ts';
 import type { KernelStep } from '../kernels/tile.ts';
-import { finite, MOST } from '../planes/finite.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import type { mixPlain } from './mixing.ts';
 import type { StackLayer } from './stack-input.ts';
 
 /** One correction of a change, ready to be applied, with what every correction has. */
@@ -33,72 +33,57 @@ export const stepsOf = (
     ];
   });
 
-/** From a to b, exact at both ends. */
-export const mixed = (a: number, b: number, share: number): number =>
-  share <= 0 ? a : share >= 1 ? b : a * (1 - share) + b * share;
-
 type Planes = Pick<PixelRun, 'r' | 'g' | 'b'>;
 
-/** A result that is a finite number of 32 bits; what is no number stays what it was. */
-const held = (v: number, was: number): number => (v > MOST ? MOST : v < -MOST ? -MOST : v === v ? v : was);
+/** How a step's result is mixed in: the kernel's way, or the plain one that it is tested against. */
+export type Mix = typeof mixPlain;
 
 /**
- * Lets a step's result count as much as its amount and limit say, pixel by pixel: `now` is written. A pixel that was no
- * finite colour stays as it was, and no result is anything else.
- * @param at where each pixel is in the picture `source`, by which limits go; needed only for those
+ * How much of a step's result counts where there is a limit, pixel by pixel; undefined where it counts the same
+ * everywhere.
+ * @param at where each pixel is in the picture `source`, by which limits go; asked for only where there is one
  */
-export function settle(
-  { amount, limit }: Pick<Step, 'amount' | 'limit'>,
-  before: Planes,
-  now: Planes,
+export function sharesOf(
+  { limit }: Pick<Step, 'limit'>,
+  at: () => Uint32Array,
   count: number,
-  at: Uint32Array | undefined,
   source: RgbPlanes,
-): void {
-  const { r, g, b } = now;
-  const { r: r0, g: g0, b: b0 } = before;
+): Float32Array | undefined {
+  if (!limit) return undefined;
+  const places = at();
+  const shares = new Float32Array(count);
   for (let i = 0; i < count; i++) {
-    const x = r0[i]!;
-    const y = g0[i]!;
-    const z = b0[i]!;
-    let share = amount;
-    if (limit) {
-      const p = at![i]!;
-      share *= limit(source.r[p]!, source.g[p]!, source.b[p]!);
-    }
-    if (share <= 0 || !finite(x, y, z)) {
-      r[i] = x;
-      g[i] = y;
-      b[i] = z;
-    } else if (share >= 1) {
-      r[i] = held(r[i]!, x);
-      g[i] = held(g[i]!, y);
-      b[i] = held(b[i]!, z);
-    } else {
-      const rest = 1 - share;
-      r[i] = x * rest + held(r[i]!, x) * share;
-      g[i] = y * rest + held(g[i]!, y) * share;
-      b[i] = z * rest + held(b[i]!, z) * share;
-    }
+    const p = places[i]!;
+    shares[i] = limit(source.r[p]!, source.g[p]!, source.b[p]!);
   }
+  return shares;
 }
 
-/** Applies a pixel correction to pixels at full coverage, in place. */
+/** Applies a pixel correction to pixels at full coverage, in place. `at` is asked for only where it is needed. */
 export function applyPixelStep(
   step: Step,
   planes: Planes,
   count: number,
-  at: Uint32Array,
+  at: () => Uint32Array,
   source: RgbPlanes,
   passes: Passes,
+  mix: Mix,
 ): void {
-  const { correction, values } = step;
+  const { correction, values, amount } = step;
   if (correction.works !== 'pixel') return;
   const before = {
     r: planes.r.slice(0, count),
     g: planes.g.slice(0, count),
     b: planes.b.slice(0, count),
   };
-  correction.apply({ ...planes, count, at, passes }, values);
-  settle(step, before, planes, count, at, source);
+  const run: PixelRun = {
+    ...planes,
+    count,
+    get at() {
+      return at();
+    },
+    passes,
+  };
+  correction.apply(run, values);
+  mix(before, planes, count, amount, sharesOf(step, at, count, source));
 }

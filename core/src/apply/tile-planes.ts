@@ -40,5 +40,12 @@ export function packTile(from: TilePlanes, out: Float32Array): void {
   PLANES.forEach((k, i) => out.set(from[k], i * TILE_PIXELS));
 }
 export function unpackTile(from: Float32Array, out: TilePlanes): void {
-  PLANES.forEach((k, i) => out[k].set(from.subarray(i * TILE_PIXELS, (i + 1) * TILE_PIXELS)));
+  const own = viewTile(from);
+  for (const k of PLANES) out[k].set(own[k]);
 }
+/** Planes that stand end to end, as they are: no copies. */
+export const viewTile = (from: Float32Array): TilePlanes => ({
+  r: from.subarray(0, TILE_PIXELS),
+  g: from.subarray(TILE_PIXELS, 2 * TILE_PIXELS),
+  b: from.subarray(2 * TILE_PIXELS, 3 * TILE_PIXELS),
+});

@@ -1,9 +1,6 @@
 import type { Area } from '../planes/area.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import type { Size } from '../planes/size.ts';
-import { mixed } from './steps.ts';
-
-const PLANES = ['r', 'g', 'b'] as const;
 
 export const grown = (a: Area, by: number): Area => ({
   x0: a.x0 - by,
@@ -32,14 +29,6 @@ export function cropped(planes: RgbPlanes, less: number): RgbPlanes {
     return out;
   };
   return { width, height, r: crop(planes.r), g: crop(planes.g), b: crop(planes.b) };
-}
-
-/** `over` laid on `under` by coverage; what is not covered keeps its bits. Written into `over`. */
-export function blend(under: RgbPlanes, over: RgbPlanes, coverage: Float32Array): void {
-  for (const k of PLANES) {
-    const [below, above] = [under[k], over[k]];
-    for (let i = 0; i < coverage.length; i++) above[i] = mixed(below[i]!, above[i]!, coverage[i]!);
-  }
 }
 
 /** Numbers of the picture's pixels in an area and a margin; beyond the border the nearest one's. */

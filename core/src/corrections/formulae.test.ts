@@ -1,5 +1,6 @@
 import { converter, oklab, oklch, wcagLuminance } from 'culori';
 import fc from 'fast-check';
+import { mixPlain } from '../apply/mixing.ts';
 import { applyPixelStep, stepsOf } from '../apply/steps.ts';
 import { adaptation, whiteOf } from '../colour/white.ts';
 import type { FieldValue } from '../fields/field.ts';
@@ -27,7 +28,7 @@ function through(
   const planes = planesOf(pixels);
   const source = { width: pixels.length, height: 1, ...planesOf(pixels) };
   const at = Uint32Array.from(pixels.keys());
-  applyPixelStep(step!, planes, pixels.length, at, source, passes);
+  applyPixelStep(step!, planes, pixels.length, () => at, source, passes, mixPlain);
   return pixels.map((_, i) => [planes.r[i]!, planes.g[i]!, planes.b[i]!]);
 }
 const one = (kind: string, values: Record<string, FieldValue>, pixel: Rgb) =>

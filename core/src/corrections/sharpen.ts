@@ -1,7 +1,6 @@
-import { towardsMean } from './blur.ts';
 import { defineCorrection } from './correction.ts';
 import { sizeField, strengthField } from './usual-fields.ts';
-import { reachOf } from './soft.ts';
+import { reachOf, towardsMean } from './soft.ts';
 
 /**
  * Sharpens inside the mask: each pixel away from the mean around it, by so much of the distance. Means are weighed by

@@ -1,5 +1,6 @@
-import { boxBlurWeighed } from '../kernels/box.ts';
+import { boxBlurWeighed, boxTowardsMean } from '../kernels/box.ts';
 import { boxOfVariance, boxReach } from '../planes/box-blur.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import type { AreaWindow } from './correction.ts';
 
 const PASSES = 3;
@@ -16,6 +17,12 @@ export const reachOf = (size: number): number => (size > 0 ? boxReach(boxOf(size
  */
 export const soften = ({ planes }: Pick<AreaWindow, 'planes'>, weights: Float32Array, size: number) =>
   boxBlurWeighed(planes, weights, boxOf(size), PASSES);
+
+/** Blends each pixel with the mean of what the mask covers around it; 1 is the mean, below 0 is away from it. */
+export function towardsMean(window: AreaWindow, size: number, by: number, out: RgbPlanes): void {
+  for (const k of ['r', 'g', 'b'] as const) out[k].set(inner(window.planes[k], window));
+  boxTowardsMean(window.planes, window.coverage, boxOf(size), PASSES, by, out);
+}
 
 /** The pixels of a plane of a window that belong to its area. */
 export function inner(

@@ -6,6 +6,7 @@ import { aligned, loadKernel, memoryUpTo, PAD, type KernelExports } from './load
 interface Exports extends KernelExports {
   weigh(src: number, plane: number, dst: number): void;
   part(src: number, dst: number, plane: number): void;
+  towards(src: number, own: number, plane: number, by: number): void;
   blur(
     a: number,
     b: number,
@@ -23,37 +24,71 @@ let kernel: Exports | undefined;
 /** Bytes of a plane of so many numbers, in whole vectors. */
 const planeBytes = (count: number): number => (4 * count + 15) & ~15;
 
+/** A window's pixels blurred in the kernel's memory: where they are, and where there is room for seven planes of them. */
+interface Blurred {
+  k: Exports;
+  at: number;
+  free: number;
+  /** How many pixels, and bytes of a plane of them. */
+  count: number;
+  plane: number;
+}
+
+function blurred(
+  { width, height, r, g, b }: RgbPlanes,
+  weights: Float32Array,
+  box: Box,
+  times: number,
+): Blurred {
+  const k = (kernel ??= loadKernel<Exports>(BYTES));
+  const less = 2 * boxReach(box, times);
+  const count = (width - less) * (height - less);
+  const plane = planeBytes(count);
+  // Pixels side by side, with a row that may be read behind them; planes to begin with share the second place.
+  const whole = planeBytes(width * height);
+  const size = 4 * whole + 16 * width + PAD;
+  const first = aligned(k.heap());
+  const second = aligned(first + size);
+  const sums = aligned(second + size);
+  const free = aligned(sums + 32 * width);
+  const memory = memoryUpTo(k, free + 7 * plane + PAD);
+  [r, g, b, weights].forEach((p, i) => new Float32Array(memory.buffer, second + i * whole, p.length).set(p));
+  k.weigh(second, whole, first);
+  const still = box.whole === 0 && box.rest === 0;
+  const at = still ? first : k.blur(first, second, sums, width, height, box.whole, box.rest, times);
+  return { k, at, free, count, plane };
+}
+
+const planeAt = ({ k, free, count, plane }: Blurred, i: number) =>
+  new Float32Array(k.memory.buffer, free + i * plane, count);
+
 /**
  * A window blurred by a box, across and down, so many times, like `boxBlur` of each of four planes: colours times
  * weights, and the weights. Of them there is what does not look beyond the border. Pixels that are no finite colour
  * weigh nothing. Results are copies.
  */
-export function boxBlurWeighed(
-  { width, height, r, g, b }: RgbPlanes,
+export function boxBlurWeighed(planes: RgbPlanes, weights: Float32Array, box: Box, times: number) {
+  const found = blurred(planes, weights, box, times);
+  found.k.part(found.at, found.free, found.plane);
+  const [r, g, b, w] = [0, 1, 2, 3].map((i) => planeAt(found, i).slice());
+  return { r: r!, g: g!, b: b!, weights: w! };
+}
+
+/**
+ * Brings `inner`, the pixels of the window that do not look beyond its border, by so much towards the mean around each,
+ * weighed and blurred as by {@link boxBlurWeighed}: 1 is the mean, below 0 is away from it. Written in place.
+ */
+export function boxTowardsMean(
+  planes: RgbPlanes,
   weights: Float32Array,
   box: Box,
   times: number,
-): { r: Float32Array; g: Float32Array; b: Float32Array; weights: Float32Array } {
-  const k = (kernel ??= loadKernel<Exports>(BYTES));
-  // Pixels side by side, with a row that may be read behind them; planes to begin with share the second place.
-  const plane = planeBytes(width * height);
-  const size = 4 * plane + 16 * width + PAD;
-  const first = aligned(k.heap());
-  const second = aligned(first + size);
-  const sums = aligned(second + size);
-  const end = sums + 32 * width + PAD;
-  const at = (memory: Uint8Array, from: number, count: number) =>
-    new Float32Array(memory.buffer, from, count);
-  const memory = memoryUpTo(k, end);
-  [r, g, b, weights].forEach((p, i) => at(memory, second + i * plane, p.length).set(p));
-  k.weigh(second, plane, first);
-  const still = box.whole === 0 && box.rest === 0;
-  const found = still ? first : k.blur(first, second, sums, width, height, box.whole, box.rest, times);
-  const less = 2 * boxReach(box, times);
-  const left = (width - less) * (height - less);
-  const bytes = planeBytes(left);
-  const to = found === first ? second : first;
-  k.part(found, to, bytes);
-  const out = (i: number) => at(memory, to + i * bytes, left).slice();
-  return { r: out(0), g: out(1), b: out(2), weights: out(3) };
+  by: number,
+  inner: RgbPlanes,
+): void {
+  const found = blurred(planes, weights, box, times);
+  const own = [inner.r, inner.g, inner.b];
+  own.forEach((p, i) => planeAt(found, i).set(p));
+  found.k.towards(found.at, found.free, found.plane, by);
+  own.forEach((p, i) => p.set(planeAt(found, i)));
 }
