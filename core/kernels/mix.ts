@@ -1,5 +1,5 @@
 /**
- * Lets the result of a step count as much as shares say, pixel by pixel; `apply/mixing.ts` beside it does the same in
+ * Lets the result of a step count as much as shares say, pixel by pixel; `planes/mixing.ts` beside it does the same in
  * plain code. The caller lays out all memory from `heap()` on: three planes `plane` bytes apart, a multiple of a vector.
  */
 const VECTOR: usize = 16;

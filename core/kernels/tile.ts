@@ -10,6 +10,8 @@ const red = memory.data(3 * 4 * 4096, 64);
 const green = red + PLANE;
 const blue = green + PLANE;
 const cover = memory.data(4 * 4096, 64);
+/** The tile as rendered, which limits go by. */
+const rendered = memory.data(3 * 4 * 4096, 64);
 /** What lies under the mask, with room for three pixels that only fill up the last vector. */
 const pickedRed = memory.data(4 * 4100, 64);
 const pickedGreen = memory.data(4 * 4100, 64);
@@ -18,8 +20,10 @@ const pickedBlue = memory.data(4 * 4100, 64);
 const keptRed = memory.data(4 * 4100, 64);
 const keptGreen = memory.data(4 * 4100, 64);
 const keptBlue = memory.data(4 * 4100, 64);
-const place = memory.data(2 * 4096, 64);
-const program = memory.data(4 * 2048, 64);
+/** How much of a step counts, pixel by pixel, where it is limited. */
+const shares = memory.data(4 * 4100, 64);
+const place = memory.data(2 * 4100, 64);
+const program = memory.data(4 * 4096, 64);
 /** Display bytes by the upper bits of a number from 2^-14 to 1. */
 const table = memory.data(14336 + 64, 64);
 const bytes = memory.data(4 * 4096, 64);
@@ -32,6 +36,9 @@ export function planesAt(): usize {
 }
 export function coverAt(): usize {
   return cover;
+}
+export function renderedAt(): usize {
+  return rendered;
 }
 export function programAt(): usize {
   return program;
@@ -427,6 +434,108 @@ function ranges(n: u32, p: usize): void {
   }
 }
 
+/** 1 where `over` is 0 or more, falling smoothly to 0 at `-soft`. */
+function edge(over: v128, soft: f32): v128 {
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  const t = f32x4.add(one, f32x4.div(over, f32x4.splat(soft)));
+  const smooth = f32x4.mul(f32x4.mul(t, t), f32x4.sub(f32x4.splat(3), f32x4.add(t, t)));
+  const some = v128.andnot(smooth, f32x4.le(over, f32x4.splat(-soft)));
+  return v128.bitselect(one, some, f32x4.ge(over, zero));
+}
+
+/** How much of `v` lies in the range at `p`: from, to and softness; at the ends of the scale there is nothing beyond. */
+function inRange(v: v128, p: usize): v128 {
+  const from = load<f32>(p);
+  const to = load<f32>(p, 4);
+  const soft = load<f32>(p, 8);
+  let share = f32x4.splat(1);
+  if (from > 0) share = edge(f32x4.sub(v, f32x4.splat(from)), soft);
+  if (to < 1) share = f32x4.mul(share, edge(f32x4.sub(f32x4.splat(to), v), soft));
+  return share;
+}
+
+/**
+ * Angle in degrees, 0 to 180, of a point that is not below the axis. Abramowitz and Stegun 4.4.49: within 2e-8 of the
+ * arc tangent between 0 and 1.
+ */
+function angle(x: v128, y: v128): v128 {
+  const ax = f32x4.abs(x);
+  const high = f32x4.max(ax, y);
+  const t = f32x4.div(f32x4.min(ax, y), f32x4.max(high, f32x4.splat(<f32>1e-30)));
+  const t2 = f32x4.mul(t, t);
+  let p = f32x4.splat(<f32>0.0028662257);
+  p = f32x4.add(f32x4.mul(p, t2), f32x4.splat(<f32>-0.0161657367));
+  p = f32x4.add(f32x4.mul(p, t2), f32x4.splat(<f32>0.0429096138));
+  p = f32x4.add(f32x4.mul(p, t2), f32x4.splat(<f32>-0.07528964));
+  p = f32x4.add(f32x4.mul(p, t2), f32x4.splat(<f32>0.1065626393));
+  p = f32x4.add(f32x4.mul(p, t2), f32x4.splat(<f32>-0.1420889944));
+  p = f32x4.add(f32x4.mul(p, t2), f32x4.splat(<f32>0.1999355085));
+  p = f32x4.add(f32x4.mul(p, t2), f32x4.splat(<f32>-0.3333314528));
+  p = f32x4.add(f32x4.mul(p, t2), f32x4.splat(1));
+  let a = f32x4.mul(f32x4.mul(t, p), f32x4.splat(<f32>57.29577951));
+  a = v128.bitselect(f32x4.sub(f32x4.splat(90), a), a, f32x4.gt(y, ax));
+  return v128.bitselect(f32x4.sub(f32x4.splat(180), a), a, f32x4.lt(x, f32x4.splat(0)));
+}
+
+/** Below this share of lightness a pixel belongs less and less to any hue. */
+const GREY: f32 = 0.03;
+
+/** Four numbers of a plane, each at its place. */
+function picked(plane: usize, i: usize): v128 {
+  const at = place + 2 * i;
+  let v = f32x4.splat(load<f32>(plane + 4 * <usize>load<u16>(at)));
+  v = f32x4.replace_lane(v, 1, load<f32>(plane + 4 * <usize>load<u16>(at, 2)));
+  v = f32x4.replace_lane(v, 2, load<f32>(plane + 4 * <usize>load<u16>(at, 4)));
+  return f32x4.replace_lane(v, 3, load<f32>(plane + 4 * <usize>load<u16>(at, 6)));
+}
+
+/** Weighs each pixel by what it is in the picture as rendered; see `corrections/limit.ts`. */
+function limit(n: u32, p: usize): void {
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  const cos = f32x4.splat(load<f32>(p));
+  const sin = f32x4.splat(load<f32>(p, 4));
+  const half = load<f32>(p, 8);
+  const hueSoft = load<f32>(p, 12);
+  for (let i: usize = 0; i < <usize>n; i += 4) {
+    const x = picked(rendered, i);
+    const y = picked(rendered + PLANE, i);
+    const z = picked(rendered + 2 * PLANE, i);
+    const l = cubeRoot(sum3(0.4122214708, x, 0.5363325363, y, 0.0514459929, z));
+    const m = cubeRoot(sum3(0.2119034982, x, 0.6806995451, y, 0.1073969566, z));
+    const q = cubeRoot(sum3(0.0883024619, x, 0.2817188376, y, 0.6299787005, z));
+    const L = sum3(0.2104542553, l, 0.793617785, m, -0.0040720468, q);
+    const a = sum3(1.9779984951, l, -2.428592205, m, 0.4505937099, q);
+    const b = sum3(0.0259040371, l, 0.7827717662, m, -0.808675766, q);
+    const chroma = f32x4.sqrt(f32x4.add(f32x4.mul(a, a), f32x4.mul(b, b)));
+    const s = v128.bitselect(f32x4.div(chroma, L), zero, f32x4.gt(L, f32x4.splat(<f32>1e-6)));
+    let share = f32x4.mul(inRange(s, p + 16), inRange(L, p + 28));
+    if (half < 180) {
+      // Turned so that the hue lies on the axis, and the other side folded onto this one.
+      const along = f32x4.add(f32x4.mul(a, cos), f32x4.mul(b, sin));
+      const across = f32x4.abs(f32x4.sub(f32x4.mul(b, cos), f32x4.mul(a, sin)));
+      const near = edge(f32x4.sub(f32x4.splat(half), angle(along, across)), hueSoft);
+      share = f32x4.mul(share, f32x4.mul(near, f32x4.min(one, f32x4.div(s, f32x4.splat(GREY)))));
+    }
+    v128.store(shares + 4 * i, v128.and(share, f32x4.gt(share, zero)));
+  }
+}
+
+/** Lets `now` count as much as `amount` times each pixel's share says. */
+function mixShares(before: usize, now: usize, size: usize, amount: f32): void {
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  for (let o: usize = 0; o < size; o += 16) {
+    const share = f32x4.mul(v128.load(shares + o), f32x4.splat(amount));
+    const was = v128.load(before + o);
+    const is = v128.load(now + o);
+    const some = f32x4.add(f32x4.mul(was, f32x4.sub(one, share)), f32x4.mul(is, share));
+    const whole = v128.bitselect(is, some, f32x4.ge(share, one));
+    v128.store(now + o, v128.bitselect(whole, was, f32x4.gt(share, zero)));
+  }
+}
+
 /** Applies `steps` steps of the program to the tile through `cover`. */
 export function change(steps: u32): void {
   let n: u32 = 0;
@@ -448,15 +557,18 @@ export function change(steps: u32): void {
       n++;
     }
   }
-  const picked: usize = (4 * <usize>n + 15) & ~15;
+  // Places that only fill up the last vector.
+  for (let i = n; i < n + 3; i++) store<u16>(place + 2 * i, 0);
+  const size: usize = (4 * <usize>n + 15) & ~15;
   for (let s: u32 = 0; s < steps; s++) {
-    const p = program + 64 * s;
+    const p = program + 128 * s;
     const kind = <u32>load<f32>(p);
     const amount = load<f32>(p + 60);
-    if (amount < 1) {
-      memory.copy(keptRed, pickedRed, picked);
-      memory.copy(keptGreen, pickedGreen, picked);
-      memory.copy(keptBlue, pickedBlue, picked);
+    const limited = load<f32>(p + 64) != 0;
+    if (amount < 1 || limited) {
+      memory.copy(keptRed, pickedRed, size);
+      memory.copy(keptGreen, pickedGreen, size);
+      memory.copy(keptBlue, pickedBlue, size);
     }
     if (kind == 1) gain(n, load<f32>(p + 4));
     else if (kind == 2)
@@ -483,10 +595,15 @@ export function change(steps: u32): void {
     else if (kind == 4) matrix(n, p + 4);
     else if (kind == 5) slopes(n, p + 4, load<f32>(p + 40));
     else if (kind == 6) ranges(n, p + 4);
-    if (amount < 1) {
-      mix(keptRed, pickedRed, picked, amount);
-      mix(keptGreen, pickedGreen, picked, amount);
-      mix(keptBlue, pickedBlue, picked, amount);
+    if (limited) {
+      limit(n, p + 68);
+      mixShares(keptRed, pickedRed, size, amount);
+      mixShares(keptGreen, pickedGreen, size, amount);
+      mixShares(keptBlue, pickedBlue, size, amount);
+    } else if (amount < 1) {
+      mix(keptRed, pickedRed, size, amount);
+      mix(keptGreen, pickedGreen, size, amount);
+      mix(keptBlue, pickedBlue, size, amount);
     }
   }
   for (let i: u32 = 0; i < n; i++) {

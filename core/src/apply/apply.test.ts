@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { sample, worst } from '../../test/fixtures/samples.ts';
 import type { Change, StepUse } from '../changes/change.ts';
 import { defineCorrection, type Correction } from '../corrections/correction.ts';
+import { limitSettings } from '../corrections/limit.ts';
 import { correctionOf, CORRECTIONS } from '../corrections/registry.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { openPicture } from '../version/open-picture.ts';
@@ -346,6 +347,43 @@ describe('the tile kernel', () => {
       );
     },
   );
+  test('limits steps as plain code does', () => {
+    const [hue, share] = [fc.integer({ min: 0, max: 360 }), fc.integer({ min: 0, max: 100 })];
+    const limits = fc.record(
+      {
+        limitHue: hue,
+        limitHueWidth: hue,
+        limitHueSoft: fc.integer({ min: 5, max: 90 }),
+        limitSaturationFrom: share,
+        limitSaturationTo: share,
+        limitSaturationSoft: fc.integer({ min: 2, max: 50 }),
+        limitLightnessFrom: share,
+        limitLightnessTo: share,
+        limitLightnessSoft: fc.integer({ min: 2, max: 50 }),
+      },
+      { requiredKeys: [] },
+    );
+    const rendered = fresh([]);
+    /** Pixels that a limit has part of. */
+    let some = 0;
+    fc.assert(
+      fc.property(limits, fc.constantFrom(100, 37.5), (limit, amount) => {
+        // What a stop adds is the light itself, so that what is off is how far the share is off.
+        const list = [change('all', 'table/*', [['exposure', { stops: 1, ...limit, amount } as never]])];
+        const [fast, plain] = [fresh(list), fresh(list, { plain: true })];
+        for (const k of ['r', 'g', 'b'] as const) {
+          const wrong = plain[k].findIndex((v, p) => {
+            const light = Math.abs(rendered[k][p]!);
+            if (v > 1.1 * light && v < 1.3 * light) some++;
+            return Math.abs(fast[k][p]! - v) > Math.max(2e-5, light / 1000);
+          });
+          expect(wrong < 0 ? '' : `${k} ${fast[k][wrong]} ${plain[k][wrong]}`).toBe('');
+        }
+      }),
+      { numRuns: runs(5) },
+    );
+    expect(some).toBeGreaterThan(1000);
+  });
   test('makes numbers of numbers, however large, and leaves what is none', () => {
     const odd = [0, -0, 1e-40, -1, 3e38, -3e38, Infinity, NaN];
     const kernel = tileKernel();
@@ -358,16 +396,19 @@ describe('the tile kernel', () => {
             maxLength: 3,
           },
         ),
-        (uses) => {
+        fc.boolean(),
+        (uses, limited) => {
           const steps = uses.flatMap(([kind, v]) => {
             const c = correctionOf(kind)!;
             const step = c.works === 'pixel' ? c.kernel?.(v as never) : undefined;
-            return step ? [{ kernel: step, amount: 1 }] : [];
+            const limit = limited ? limitSettings({ limitHueWidth: 90, limitLightnessFrom: 1 }) : undefined;
+            return step ? [{ kernel: step, amount: 1, limit }] : [];
           });
           kernel.cover.fill(1);
           const at = (i: number, k: number) => odd[Math.floor(i / 8 ** k) % 8]!;
           for (let i = 0; i < 512; i++)
             [kernel.r[i], kernel.g[i], kernel.b[i]] = [at(i, 0), at(i, 1), at(i, 2)];
+          for (const k of ['r', 'g', 'b'] as const) kernel.rendered[k].set(kernel[k]);
           kernel.change(steps);
           const wrong: number[] = [];
           for (let i = 0; i < 512; i++) {

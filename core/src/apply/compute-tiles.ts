@@ -7,7 +7,7 @@ import type { Area } from '../planes/area.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { tileOf } from '../planes/tile-store.ts';
 import { TILE, TILE_PIXELS, tileBounds, tilesAcross } from '../planes/tiles.ts';
-import { mixed, mixPlain } from './mixing.ts';
+import { mixed, mixPlain } from '../planes/mixing.ts';
 import { halveShown } from './picture-tile.ts';
 import type { StackInput, StackLayer, StepFailure } from './stack-input.ts';
 import { finite } from '../planes/finite.ts';
@@ -102,7 +102,8 @@ export class TileComputer {
       const { kernel } = this;
       if (out !== kernel) copyPlanes(out, kernel);
       kernel.cover.set(cover);
-      kernel.change(steps.map(({ kernel: own, amount }) => ({ kernel: own!, amount })));
+      if (steps.some((s) => s.limit)) loadTile(this.input.source, tile, kernel.rendered);
+      kernel.change(steps.map((s) => s.kernel!));
       if (out !== kernel) copyPlanes(kernel, out);
     } else this.applyPlain(layer, steps, tile, cover, out);
   }

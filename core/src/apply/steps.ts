@@ -1,10 +1,10 @@
 import type { Correction, Passes, PixelRun } from '../corrections/correction.ts';
-import { limitOf, type Limit } from '../corrections/limit.ts';
+import { limitOf, limitSettings, type Limit } from '../corrections/limit.ts';
 import { amountOf } from '../fields/amount.ts';
 import type { FieldValue } from '../fields/field.ts';
-import type { KernelStep } from '../kernels/tile.ts';
+import type { ProgramStep } from '../kernels/tile.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
-import type { mixPlain } from './mixing.ts';
+import type { mixPlain } from '../planes/mixing.ts';
 import type { StackLayer } from './stack-input.ts';
 
 /** One correction of a change, ready to be applied, with what every correction has. */
@@ -14,8 +14,8 @@ export interface Step {
   /** How much of it there is, 0 to 1. */
   amount: number;
   limit: Limit | undefined;
-  /** The same in the tile kernel, where it is not limited. */
-  kernel: KernelStep | undefined;
+  /** The same in the tile kernel, where that has a step for it. */
+  kernel: ProgramStep | undefined;
 }
 
 export const stepsOf = (
@@ -26,11 +26,10 @@ export const stepsOf = (
   uses.flatMap(({ kind, values }): Step[] => {
     const correction = find(kind);
     if (!correction) return [];
-    const [amount, limit] = [amountOf(values), limitOf(values)];
-    const unlimited = !limit && !plain && correction.works === 'pixel';
-    return [
-      { correction, values, amount, limit, kernel: unlimited ? correction.kernel?.(values) : undefined },
-    ];
+    const amount = amountOf(values);
+    const own = !plain && correction.works === 'pixel' ? correction.kernel?.(values) : undefined;
+    const kernel = own && { kernel: own, amount, limit: limitSettings(values) };
+    return [{ correction, values, amount, limit: limitOf(values), kernel }];
   });
 
 type Planes = Pick<PixelRun, 'r' | 'g' | 'b'>;

@@ -1,6 +1,6 @@
 import { converter, oklab, oklch, wcagLuminance } from 'culori';
 import fc from 'fast-check';
-import { mixPlain } from '../apply/mixing.ts';
+import { mixPlain } from '../planes/mixing.ts';
 import { applyPixelStep, stepsOf } from '../apply/steps.ts';
 import { adaptation, whiteOf } from '../colour/white.ts';
 import type { FieldValue } from '../fields/field.ts';

@@ -1,4 +1,5 @@
 import { rgbToOklab, type Triple } from '../colour/oklab.ts';
+import type { KernelLimit } from '../kernels/tile.ts';
 import type { Field, FieldValues, NumberField } from '../fields/field.ts';
 import { isNeutral, wholeValues } from '../fields/values.ts';
 
@@ -45,17 +46,36 @@ function step(over: number, soft: number): number {
 /** Greys have no hue: below this share of lightness a pixel belongs less and less to any. */
 const GREY = 0.03;
 
-/** The limit in a correction's values; undefined if it does not limit. */
-export function limitOf(values: FieldValues): Limit | undefined {
+/** The limit in a correction's values; undefined if they do not limit. */
+export function limitSettings(values: FieldValues): KernelLimit | undefined {
   if (isNeutral(SAYING, values)) return undefined;
-  const of = (key: string) => wholeValues(LIMIT_FIELDS, values)[`limit${key}`] as number;
-  const [hue, width, hueSoft] = [of('Hue'), of('HueWidth'), of('HueSoft')];
-  const range = (name: string) => {
-    const [from, to, soft] = [of(`${name}From`) / 100, of(`${name}To`) / 100, of(`${name}Soft`) / 100];
-    // At the end of the scale there is nothing beyond.
-    return (v: number) => (from > 0 ? step(v - from, soft) : 1) * (to < 1 ? step(to - v, soft) : 1);
+  const all = wholeValues(LIMIT_FIELDS, values);
+  const of = (key: string) => all[`limit${key}`] as number;
+  const range = (name: string): KernelLimit['lightness'] => ({
+    from: of(`${name}From`) / 100,
+    to: of(`${name}To`) / 100,
+    soft: of(`${name}Soft`) / 100,
+  });
+  return {
+    hue: of('Hue'),
+    width: of('HueWidth'),
+    hueSoft: of('HueSoft'),
+    saturation: range('Saturation'),
+    lightness: range('Lightness'),
   };
-  const [saturation, lightness] = [range('Saturation'), range('Lightness')];
+}
+
+/** The limit in a correction's values as a function; undefined if they do not limit. The tile kernel has its twin. */
+export function limitOf(values: FieldValues): Limit | undefined {
+  const settings = limitSettings(values);
+  if (!settings) return undefined;
+  const { hue, width, hueSoft } = settings;
+  // At the end of the scale there is nothing beyond.
+  const within =
+    ({ from, to, soft }: KernelLimit['lightness']) =>
+    (v: number) =>
+      (from > 0 ? step(v - from, soft) : 1) * (to < 1 ? step(to - v, soft) : 1);
+  const [saturation, lightness] = [within(settings.saturation), within(settings.lightness)];
   const lab: Triple = [0, 0, 0];
   return (r, g, b) => {
     rgbToOklab(r, g, b, lab);

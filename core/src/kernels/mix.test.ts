@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { runs } from '../../test/runs.ts';
-import { mixPlain } from '../apply/mixing.ts';
+import { mixPlain } from '../planes/mixing.ts';
 import { mixPlanes } from './mix.ts';
 
 const ODD = [0, -0, 1e-40, 0.25, -1, 3e38, -3e38, Infinity, -Infinity, NaN];

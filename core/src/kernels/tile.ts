@@ -6,6 +6,7 @@ import { loadKernel, type KernelExports } from './load.ts';
 interface Exports extends KernelExports {
   planesAt(): number;
   coverAt(): number;
+  renderedAt(): number;
   programAt(): number;
   tableAt(): number;
   bytesAt(): number;
@@ -55,9 +56,43 @@ export const rangesStep = (
   light: readonly number[],
 ): KernelStep => [6, ...dark, ...middle, ...light];
 
-const STEP_NUMBERS = 16;
-const PROGRAM = 2048;
+/** A range of saturation or lightness, 0 to 1. */
+interface Range {
+  from: number;
+  to: number;
+  soft: number;
+}
+/** Which pixels a step counts for, by what they are in the picture as rendered; hue in degrees. See `corrections/limit.ts`. */
+export interface KernelLimit {
+  hue: number;
+  width: number;
+  hueSoft: number;
+  saturation: Range;
+  lightness: Range;
+}
+
+const limitNumbers = ({ hue, width, hueSoft, saturation, lightness }: KernelLimit): number[] => [
+  1,
+  Math.cos((hue * Math.PI) / 180),
+  Math.sin((hue * Math.PI) / 180),
+  width / 2,
+  hueSoft,
+  ...[saturation, lightness].flatMap(({ from, to, soft }) => [from, to, soft]),
+];
+
+/** A step, its amount, and its limit. */
+const STEP_NUMBERS = 32;
+const AMOUNT_AT = 15;
+const LIMIT_AT = 16;
+const PROGRAM = 4096;
 const MOST_STEPS = PROGRAM / STEP_NUMBERS;
+
+/** A step of a change with what every correction has. */
+export interface ProgramStep {
+  kernel: KernelStep;
+  amount: number;
+  limit?: KernelLimit | undefined;
+}
 
 /** The tile that the kernel works on; the arrays are its memory. */
 export interface TileKernel {
@@ -65,10 +100,12 @@ export interface TileKernel {
   g: Float32Array;
   b: Float32Array;
   cover: Float32Array;
+  /** The same tile of the picture as rendered: what limits go by. */
+  rendered: { r: Float32Array; g: Float32Array; b: Float32Array };
   /** RGBA of what {@link TileKernel.show} made. */
   bytes: Uint8Array;
-  /** Applies steps, at most 128, each as much as its amount says, 0 to 1, through `cover`. */
-  change(steps: readonly { kernel: KernelStep; amount: number }[]): void;
+  /** Applies steps, at most 128, each as much as its amount, 0 to 1, and its limit say, through `cover`. */
+  change(steps: readonly ProgramStep[]): void;
   /** Makes bytes of the tile, so many stops brighter. */
   show(stops: number): void;
   /**
@@ -95,18 +132,23 @@ export function tileKernel(): TileKernel {
     bits[0] = 0x38800000 + (i << 13) + (1 << 12);
     table[i] = Math.round(displayByte(value[0]!));
   }
-  const first = k.planesAt();
-  made = {
+  const colours = (first: number) => ({
     r: plane(first),
     g: plane(first + 4 * TILE_PIXELS),
     b: plane(first + 8 * TILE_PIXELS),
+  });
+  made = {
+    ...colours(k.planesAt()),
+    rendered: colours(k.renderedAt()),
     cover: plane(k.coverAt()),
     bytes: new Uint8Array(buffer, k.bytesAt(), 4 * TILE_PIXELS),
     change(steps) {
       if (steps.length > MOST_STEPS) throw new Error('These are too many corrections in one change.');
-      steps.forEach(({ kernel, amount }, i) => {
-        program.set(kernel, i * STEP_NUMBERS);
-        program[(i + 1) * STEP_NUMBERS - 1] = amount;
+      steps.forEach(({ kernel, amount, limit }, i) => {
+        const at = i * STEP_NUMBERS;
+        program.set(kernel, at);
+        program[at + AMOUNT_AT] = amount;
+        program.set(limit ? limitNumbers(limit) : [0], at + LIMIT_AT);
       });
       k.change(steps.length);
     },

@@ -22,8 +22,10 @@ const kind = computed(() => props.list.kinds.find((k) => k.kind === props.use.ki
 const label = computed(() => kind.value?.label ?? props.use.kind);
 const fields = computed(() => [...(kind.value?.fields ?? []), AMOUNT]);
 const settings = computed(() => [...fields.value, ...props.list.limits]);
-const summary = computed(() => describeValues(kind.value?.fields ?? [], props.list.limits, props.use.values));
-const limited = computed(() => props.list.limits.some((f) => props.use.values[f.key] !== undefined));
+const limited = computed(() => props.list.isLimited(props.use.values));
+/** Something is set there, also what does not limit by itself. */
+const limitsSet = computed(() => props.list.limits.some((f) => props.use.values[f.key] !== undefined));
+const summary = computed(() => describeValues(kind.value?.fields ?? [], props.use.values, limited.value));
 const limitShown = computed(() => view.look === 'mask' && view.limitOf === props.use.id);
 /** A pass that it reads and that this version has not. */
 const lost = computed(() => {
@@ -119,7 +121,7 @@ function command(text: string): void {
         @moving="view.adjusting = $event"
         @commit="changes.commit(f.label)"
       />
-      <details v-if="list.limits.length" :open="limited">
+      <details v-if="list.limits.length" :open="limitsSet">
         <summary>Only a range of colours</summary>
         <button
           class="plain-button show-limit"

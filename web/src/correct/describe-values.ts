@@ -22,17 +22,13 @@ function describe(field: Field, value: FieldValue, first: boolean): string {
 }
 
 /** The values of a step in a line: what is not neutral, the first without its name, how much of it, and whether it is limited. */
-export function describeValues(
-  fields: readonly Field[],
-  limits: readonly Field[],
-  values: FieldValues,
-): string {
+export function describeValues(fields: readonly Field[], values: FieldValues, limited: boolean): string {
   const parts = fields.flatMap((f, at) => {
     const value = values[f.key];
     return value === undefined || value === f.neutral ? [] : [describe(f, value, at === 0)];
   });
   const { amount } = values;
   if (typeof amount === 'number' && amount !== 100) parts.push(`${short(amount)} % of it`);
-  if (limits.some((f) => values[f.key] !== undefined && values[f.key] !== f.neutral)) parts.push('limited');
+  if (limited) parts.push('limited');
   return parts.join(', ');
 }

@@ -23,7 +23,7 @@ test('corrections are offered in groups, none twice', () => {
 
 test('a folded step says its values in a line: the first without its name, what is neutral not at all', () => {
   const of = (list: 'edge' | 'corrections', kind: string, values: object) =>
-    describeValues(kindOf(list, kind).fields, STEP_LISTS[list].limits, values as never);
+    describeValues(kindOf(list, kind).fields, values as never, STEP_LISTS[list].isLimited(values as never));
   expect(of('corrections', 'exposure', { stops: -0.35 })).toBe('−0.35 stops');
   expect(
     of('corrections', 'hue-saturation-lightness', { hue: 150, saturation: -35, limitHueWidth: 60 }),
@@ -31,5 +31,7 @@ test('a folded step says its values in a line: the first without its name, what 
   expect(of('corrections', 'multiply', { by: [1.1, 1, 0.9], amount: 40 })).toBe('1.1 1 0.9, 40 % of it');
   expect(of('corrections', 'multiply-by-pass', { pass: 'occlusion' })).toBe('occlusion');
   expect(of('corrections', 'contrast', {})).toBe('');
+  // How soft a limit would be limits nothing.
+  expect(of('corrections', 'exposure', { stops: 1, limitHueSoft: 40 })).toBe('1 stops');
   expect(of('edge', 'grow', { by: -1.5 })).toBe('−1.5 px');
 });

@@ -1,7 +1,6 @@
-import { CORRECTION_GROUPS, CORRECTIONS } from '@zesty-crow/core/corrections';
-import { LIMIT_FIELDS } from '@zesty-crow/core/corrections';
+import { CORRECTION_GROUPS, CORRECTIONS, LIMIT_FIELDS, limitOf } from '@zesty-crow/core/corrections';
 import type { Change } from '@zesty-crow/core/changes';
-import { initialValues, type Field, type FieldValue } from '@zesty-crow/core/fields';
+import { initialValues, type Field, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
 import { EDGE_STEPS } from '@zesty-crow/core/masks';
 
 /** What can be done in a step of a change, as the interface offers it. */
@@ -31,6 +30,8 @@ export interface StepList {
   kinds: readonly StepKind[];
   /** Settings that say to which pixels a step is limited. */
   limits: readonly Field[];
+  /** Whether values limit: a softness by itself says nothing. */
+  isLimited(values: FieldValues): boolean;
 }
 
 const groupLabel = new Map<string, string>(CORRECTION_GROUPS.map((g) => [g.group, g.label]));
@@ -44,6 +45,7 @@ export const STEP_LISTS: Record<StepListName, StepList> = {
     one: 'edge step',
     kinds: EDGE_STEPS.map((s) => ({ ...s, group: '' })),
     limits: [],
+    isLimited: () => false,
   },
   corrections: {
     name: 'corrections',
@@ -58,6 +60,7 @@ export const STEP_LISTS: Record<StepListName, StepList> = {
       }),
     ),
     limits: LIMIT_FIELDS,
+    isLimited: (values) => limitOf(values) !== undefined,
   },
 };
 

@@ -1,5 +1,5 @@
-import { MOST, finite } from '../planes/finite.ts';
-import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import { MOST, finite } from './finite.ts';
+import type { RgbPlanes } from './rgb-planes.ts';
 
 /** From a to b, exact at both ends. */
 export const mixed = (a: number, b: number, share: number): number =>
