@@ -12,7 +12,7 @@ import { halveShown } from './picture-tile.ts';
 import type { StackInput, StackLayer, StepFailure } from './stack-input.ts';
 import { finite } from '../planes/finite.ts';
 import { applyPixelStep, sharesOf, stepsOf, type Mix, type Step } from './steps.ts';
-import { cropped, grown, newPlanes, pixelNumbers } from './windows.ts';
+import { cropped, grown, newPlanes, pixelNumbers, Scratch } from './windows.ts';
 import {
   loadTile,
   newTilePlanes,
@@ -42,6 +42,9 @@ export class TileComputer {
   private readonly tilesX: number;
   private readonly steps: Step[][];
   private readonly mix: Mix;
+  /** Memory of windows and of what covers them, by layer: made anew for every tile, most time would go into that. */
+  private readonly windows: Scratch[];
+  private readonly covers: Scratch[];
 
   constructor(
     private readonly input: StackInput,
@@ -49,6 +52,8 @@ export class TileComputer {
   ) {
     this.tilesX = tilesAcross(input.source.width);
     this.mix = options.plain ? mixPlain : mixPlanes;
+    this.windows = input.layers.map(() => new Scratch());
+    this.covers = input.layers.map(() => new Scratch());
     const find = options.find ?? correctionOf;
     this.steps = input.layers.map(({ steps }) => stepsOf(steps, find, options.plain === true));
   }
@@ -168,7 +173,7 @@ export class TileComputer {
     let full: RgbPlanes | undefined;
     const join = () => {
       if (full) {
-        this.mix(base, full, base.r.length, 1, this.coverage(layer, area, margin));
+        this.mix(base, full, base.r.length, 1, this.coverage(at, area, margin));
         base = full;
       }
       full = undefined;
@@ -185,7 +190,7 @@ export class TileComputer {
         const beyond = spreads(step);
         if (beyond) join();
         const planes = full ?? base;
-        const coverage = this.coverage(layer, area, margin);
+        const coverage = this.coverage(at, area, margin);
         // Where it writes beyond the mask, its limit says what it starts from.
         if (beyond && step.limit) {
           const shares = sharesOf(step, numbers, coverage.length, source)!;
@@ -217,7 +222,7 @@ export class TileComputer {
   private window(at: number, area: Area, margin: number): RgbPlanes {
     const { width, height } = this.input.source;
     const big = grown(area, margin);
-    const planes = newPlanes(area, margin);
+    const planes = newPlanes(area, margin, this.windows[at]);
     const tiles = new Map<number, TilePlanes>();
     for (let y = big.y0; y < big.y1; y++) {
       const py = Math.min(height - 1, Math.max(0, y));
@@ -251,21 +256,24 @@ export class TileComputer {
     return out;
   }
 
-  private coverage(layer: StackLayer, area: Area, margin: number): Float32Array {
+  /** What covers a window; good until the next is asked for of the same layer. */
+  private coverage(at: number, area: Area, margin: number): Float32Array {
     const { width, height } = this.input.source;
+    const layer = this.input.layers[at]!;
     const big = grown(area, margin);
     const across = big.x1 - big.x0;
-    const out = new Float32Array(across * (big.y1 - big.y0));
+    const [out] = this.covers[at]!.take(1, across * (big.y1 - big.y0));
+    out!.fill(0);
     const end = Math.min(width, big.x1);
     for (let y = Math.max(0, big.y0); y < Math.min(height, big.y1); y++)
       for (let x = Math.max(0, big.x0); x < end;) {
         const tile = tileOf(layer.mask, Math.floor(y / TILE) * this.tilesX + Math.floor(x / TILE));
         const stop = Math.min(end, (Math.floor(x / TILE) + 1) * TILE);
         const from = (y % TILE) * TILE + (x % TILE);
-        if (tile) out.set(tile.subarray(from, from + stop - x), (y - big.y0) * across + x - big.x0);
+        if (tile) out!.set(tile.subarray(from, from + stop - x), (y - big.y0) * across + x - big.x0);
         x = stop;
       }
-    return out;
+    return out!;
   }
 }
 

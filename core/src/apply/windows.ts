@@ -9,12 +9,22 @@ export const grown = (a: Area, by: number): Area => ({
   y1: a.y1 + by,
 });
 
-/** Planes of an area and a margin around it. */
-export function newPlanes(area: Area, margin: number): RgbPlanes {
+/** Memory that is used again: what was handed out before is written over. */
+export class Scratch {
+  private memory = new Float32Array(0);
+  /** Some planes of so many numbers, whatever they hold. */
+  take(planes: number, count: number): Float32Array[] {
+    if (this.memory.length < planes * count) this.memory = new Float32Array(planes * count);
+    return Array.from({ length: planes }, (_, i) => this.memory.subarray(i * count, (i + 1) * count));
+  }
+}
+
+/** Planes of an area and a margin around it: new ones, which hold 0, or some that hold anything. */
+export function newPlanes(area: Area, margin: number, scratch?: Scratch): RgbPlanes {
   const width = area.x1 - area.x0 + 2 * margin;
   const height = area.y1 - area.y0 + 2 * margin;
-  const plane = () => new Float32Array(width * height);
-  return { width, height, r: plane(), g: plane(), b: plane() };
+  const [r, g, b] = (scratch ?? new Scratch()).take(3, width * height);
+  return { width, height, r: r!, g: g!, b: b! };
 }
 
 /** The inner part of a window: `less` pixels fewer on every side. A copy. */
