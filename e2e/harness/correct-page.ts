@@ -118,6 +118,21 @@ export class CorrectPage extends Page {
     await clickSoon(this.driver, () => withText(this.driver, 'li', command));
     await this.settled();
   }
+  /** Drags a step by its grip to where another one is. */
+  async dragStep(step: string, onto: string): Promise<void> {
+    const row = (name: string) =>
+      see(this.driver, `.sheet li:has(> header .title[aria-label="${name}"])`);
+    const [from, to] = [await row(step), await row(onto)];
+    await this.driver
+      .actions()
+      .move({ origin: from.findElement(By.css('.grip')) })
+      .press()
+      .move({ origin: to, y: -4, duration: 200 })
+      .move({ origin: to, duration: 200 })
+      .release()
+      .perform();
+    await this.settled();
+  }
   /** Titles and values of the steps of the open change, as they stand in the sheet. */
   async steps(): Promise<string[]> {
     const titles = await this.driver.findElements(By.css('.sheet .title'));

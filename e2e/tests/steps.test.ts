@@ -143,6 +143,8 @@ test('a step is switched off, moved, copied to another change, and undone', asyn
   expect(await changed(NOWHERE)).toEqual({ inside: 0, outside: 0 });
   await page.stepMenu('Blur', 'Move up');
   expect((await page.steps()).map((t) => t.split(':')[0])).toEqual(['Feather', 'Blur', 'Contrast']);
+  await page.dragStep('Contrast', 'Blur');
+  expect((await page.steps()).map((t) => t.split(':')[0])).toEqual(['Feather', 'Contrast', 'Blur']);
   await page.stepMenu('Contrast', 'Copy to “Lids');
   await page.openCard('Lids in the green of the hive');
   expect((await page.steps()).join()).toContain('Contrast: 90 %');

@@ -11,6 +11,9 @@ export function useSortable(
     sortable = Sortable.create(element.value!, {
       handle: '.grip',
       animation: 120,
+      // By the pointer itself, not by the browser's own dragging, which shows a washed-out picture of the row.
+      forceFallback: true,
+      fallbackTolerance: 3,
       onEnd: ({ oldIndex, newIndex, item, from }) => {
         if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return;
         // The list draws itself from the data: put the element back before the data moves.
