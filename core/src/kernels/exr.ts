@@ -39,6 +39,17 @@ export function unzipBlock(data: Uint8Array, size: number): SplitBlock | undefin
   return k.inflate(source, data.length, block, size) === 0 ? split(k, block, size, row) : undefined;
 }
 
+/** Inflates a zlib stream of exactly `size` bytes; a copy. Throws if the stream is damaged. */
+export function inflateBlock(data: Uint8Array, size: number): Uint8Array {
+  const k = exr();
+  const block = k.heap();
+  const source = aligned(block + size + PAD);
+  const memory = memoryUpTo(k, source + data.length + PAD);
+  memory.set(data, source);
+  if (k.inflate(source, data.length, block, size) !== 0) throw new Error('The stream is damaged.');
+  return memory.slice(block, block + size);
+}
+
 /** Undoes the predictor of bytes that another code has unpacked. */
 export function unpredictBlock(coded: Uint8Array): SplitBlock {
   const k = exr();

@@ -1,4 +1,5 @@
 import type { Work } from '../../crew/work.ts';
+import { inflateBlock } from '../../kernels/exr.ts';
 import { type Box2i, boxHeight } from '../../planes/box.ts';
 import { ByteReader } from './bytes.ts';
 import type { PutLine, Zlib } from './compression/compression.ts';
@@ -107,7 +108,7 @@ export function blockReader(
       compression.unpack(data, size, layout, wanted, put);
       return;
     }
-    const raw = stored ? data : compression.decode(data, size, layout, plain!);
+    const raw = stored ? data : compression.decode(data, size, layout, plain ?? { inflate: inflateBlock });
     let at = 0;
     for (let line = y; line <= yLast; line++)
       for (let i = 0; i < channels.length; i++) {

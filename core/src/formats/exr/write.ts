@@ -27,7 +27,7 @@ export interface WriteOptions {
 }
 
 /** Names of the compressions that can be written. */
-export const WRITABLE_COMPRESSIONS = COMPRESSIONS.map((c) => c.name);
+export const WRITABLE_COMPRESSIONS = COMPRESSIONS.filter((c) => c.encode).map((c) => c.name);
 
 /** Byte order of names, as the file format sorts its channels. */
 const byName = (a: { name: string }, b: { name: string }) => (a.name < b.name ? -1 : a.name > b.name ? 1 : 0);
@@ -39,7 +39,7 @@ const byName = (a: { name: string }, b: { name: string }) => (a.name < b.name ? 
 export function writeExr(input: WriteInput, options: WriteOptions = {}): Uint8Array {
   const name = options.compression ?? 'zip';
   const compression = COMPRESSIONS.find((c) => c.name === name);
-  if (!compression)
+  if (!compression?.encode)
     throw new ExrError(
       'invalid-input',
       `Compression "${name}" cannot be written. Choose one of ${WRITABLE_COMPRESSIONS.join(', ')}.`,
@@ -92,7 +92,7 @@ export function writeExr(input: WriteInput, options: WriteOptions = {}): Uint8Ar
         cursors[i]! += bytes;
         to += bytes;
       });
-    const packed = compression.encode(raw, { channels, dataWindow: box, yFirst: y, yLast }, zlib);
+    const packed = compression.encode!(raw, { channels, dataWindow: box, yFirst: y, yLast }, zlib);
     const data = packed.length < raw.length ? packed : raw;
     const block = new Uint8Array(8 + data.length);
     const view = new DataView(block.buffer);

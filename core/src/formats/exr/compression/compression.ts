@@ -28,7 +28,7 @@ export interface Compression {
   number: number;
   linesPerBlock: number;
   /** Plain code, the truth that the kernels are held against. */
-  decode(data: Uint8Array, size: number, layout: BlockLayout, zlib: Zlib): Uint8Array;
+  decode(data: Uint8Array, size: number, layout: BlockLayout, zlib: Pick<Zlib, 'inflate'>): Uint8Array;
   /** The same by a kernel, for the wanted channels only. Absent where plain code is as good. */
   unpack?(
     data: Uint8Array,
@@ -37,5 +37,6 @@ export interface Compression {
     wanted: readonly boolean[],
     put: PutLine,
   ): void;
-  encode(raw: Uint8Array, layout: BlockLayout, zlib: Zlib): Uint8Array;
+  /** Absent where it loses something: such a file is read, not written. */
+  encode?(raw: Uint8Array, layout: BlockLayout, zlib: Zlib): Uint8Array;
 }

@@ -7,7 +7,8 @@ import { putSplitLines } from './split-lines.ts';
 const MIN_RUN = 3;
 const MAX_RUN = 127;
 
-function decodeRuns(data: Uint8Array, size: number): Uint8Array {
+/** Undoes runs of bytes to exactly `size` of them. */
+export function decodeRuns(data: Uint8Array, size: number): Uint8Array {
   const out = new Uint8Array(size);
   let at = 0;
   let i = 0;
