@@ -3,7 +3,7 @@ import { basename, dirname, extname, join } from 'node:path';
 import {
   openFrame,
   readExr,
-  readExrHeader,
+  readExrOutline,
   sidecarsWanted,
   type ExrImage,
   type OpenPicture,
@@ -45,7 +45,7 @@ export async function openFile(path: string): Promise<OpenPicture> {
   const folder = dirname(path);
   const own = `${basename(path, extname(path))}.json`;
   const bytes = readBytes(path);
-  const wanted = new Set([own, ...sidecarsWanted(readExrHeader(bytes))]);
+  const wanted = new Set([own, ...readExrOutline(bytes).parts.flatMap(sidecarsWanted)]);
   const files = [
     { role: 'picture', name: basename(path), frame: null },
     ...readdirSync(folder)

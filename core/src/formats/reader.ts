@@ -1,8 +1,7 @@
 import type { Crew } from '../crew/work.ts';
 import type { BlockLines } from './exr/blocks.ts';
 import type { ExrImage } from './exr/types.ts';
-import type { ReadOptions } from './exr/read.ts';
-import type { ExrHeader } from './exr/types.ts';
+import type { ExrOutline, ReadOptions } from './exr/read.ts';
 
 /**
  * A format that pictures are read from: one folder a format, and one line in `registry.ts`. Drop zone, server and
@@ -18,9 +17,9 @@ export interface ImageReader {
   /** True if a file that begins with these bytes is of this format, whatever it is called. */
   sniff(head: Uint8Array): boolean;
   /** What can be told before the pixels are read. Throws an Error in plain words. */
-  header(bytes: Uint8Array): ExrHeader;
+  outline(bytes: Uint8Array): ExrOutline;
   /** Reads pixels, the blocks shared by a crew that sees the bytes. */
   read(bytes: Uint8Array, crew: Crew, options?: ReadOptions): Promise<ExrImage>;
-  /** Its blocks of lines, for work that needs no whole planes. */
-  blocks(bytes: Uint8Array): Omit<BlockLines, 'wanted'>;
+  /** Blocks of lines of a part, for work that needs no whole planes; undefined if it is not stored like that. */
+  blocks(bytes: Uint8Array, part?: number): Omit<BlockLines, 'wanted'> | undefined;
 }

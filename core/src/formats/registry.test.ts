@@ -5,7 +5,7 @@ import { readerByName, readerFor, READERS } from './registry.ts';
 test('a file is known by its bytes, whatever it is called', () => {
   const reader = readerFor(sampleBytes('all.exr'));
   expect(reader.format).toBe('exr');
-  expect(reader.header(sampleBytes('all.exr')).dataWindow).toMatchObject({ xMin: 0, xMax: 639 });
+  expect(reader.outline(sampleBytes('all.exr')).parts[0]!.dataWindow).toMatchObject({ xMin: 0, xMax: 639 });
   expect(reader.sniff(Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10))).toBe(false);
   expect(reader.sniff(new Uint8Array(2))).toBe(false);
 });

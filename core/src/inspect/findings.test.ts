@@ -1,10 +1,19 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { sample } from '../../test/fixtures/samples.ts';
+import { sample, sampleBytes, samplePath } from '../../test/fixtures/samples.ts';
+import { readScratch, scratch, tool } from '../../test/fixtures/tools.ts';
+import { openFrame } from '../version/open-frame.ts';
 import { makeString, stringAttribute } from '../formats/exr/attributes.ts';
 import { halvesToFloats } from '../planes/half.ts';
 import type { ExrChannel, ExrImage } from '../formats/exr/types.ts';
 import { inspect } from './inspect.ts';
 
+/** What is told of the files of a frame, before any pixel is read. */
+const told = async (bytes: Uint8Array) =>
+  (
+    await openFrame([{ role: 'picture', name: 'a.exr', frame: null }], undefined, () =>
+      Promise.resolve(bytes),
+    )
+  ).findings.map((f) => f.code);
 const codes = (image: ExrImage, sidecars?: Map<string, string>) =>
   inspect(image, sidecars).findings.map((f) => f.code);
 
@@ -50,8 +59,19 @@ const typed = (type: 'half' | 'uint') =>
       : c,
   );
 
+/** A file of a flat part and a deep one. */
+function withDeepPart(): Uint8Array {
+  const flat = samplePath('all.exr');
+  tool('oiiotool', flat, '--cut', '32x16+300+200', '--ch', 'R,G,B,A,Z=depth.Z', '-o', scratch('flat.exr'));
+  tool('oiiotool', scratch('flat.exr'), '--deepen', '-o', scratch('deep.exr'));
+  tool('exrmultipart', '-combine', '-i', scratch('flat.exr'), scratch('deep.exr'), '-o', scratch('both.exr'));
+  return readScratch('both.exr');
+}
+
 /** Every finding there is, with a file that has it. */
-const DAMAGED: Record<string, () => string[]> = {
+const DAMAGED: Record<string, () => string[] | Promise<string[]>> = {
+  'file-cut-off': () => told(sampleBytes('all.exr').subarray(0, 200_000)),
+  'deep-part': () => told(withDeepPart()),
   'windows-differ': () => codes(sample('object_overscan.exr')),
   'no-picture': () => codes(sample('object_only_zips.exr')),
   'no-id-layers': () =>
@@ -79,8 +99,8 @@ const DAMAGED: Record<string, () => string[]> = {
     codes(damaged('object_sidecar.exr', (name, v) => (name.endsWith('/manif_file') ? '../names.json' : v))),
 };
 
-test.each(Object.entries(DAMAGED))('%s is told of a file that has it', (code, find) =>
-  expect(find()).toContain(code),
+test.each(Object.entries(DAMAGED))('%s is told of a file that has it', async (code, find) =>
+  expect(await find()).toContain(code),
 );
 
 test('sound files have none of the kind that says something is wrong', () => {

@@ -11,18 +11,21 @@ import type { RankPlanes } from '../idlayers/rank-planes.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { beautyPlanes, findBeauty, type BeautyChannels } from './beauty.ts';
 import { indexBlocksOf, indexOfBlocks, type IndexBlocks } from './index-blocks.ts';
+import type { NamedPart } from './file-parts.ts';
 import { mergeHeaders, type MergedHeader } from './merge.ts';
+import { placeChannel, sameBox } from './place.ts';
 import { findPasses, passPlanes, type PassInfo } from './passes.ts';
 import type { Passes } from '../corrections/correction.ts';
 import type { OpenPicture } from './open-picture.ts';
 import { VersionError } from './version-error.ts';
 
-/** One file of a frame, in memory that the crew sees. */
-export interface FramePart {
+/** One file of a frame, or one part of it, in memory that the crew sees. */
+export interface FramePart extends NamedPart {
   name: string;
   bytes: Uint8Array;
-  header: ExrHeader;
   reader: ImageReader;
+  /** Its place among the parts of the file that can be read. */
+  part: number;
 }
 
 export interface ReadShare {
@@ -63,12 +66,15 @@ export class Frame {
     merged: MergedHeader,
     sidecars: ReadonlyMap<string, string>,
     private readonly crew: Crew,
+    findings: readonly Finding[],
   ) {
     this.merged = merged;
     this.header = merged.header;
     ({ width: this.width, height: this.height } = sizeOf(this.header));
     this.beauty = findBeauty(this.header);
-    ({ layers: this.layers, findings: this.findings } = describeIdLayers(this.header, sidecars));
+    const described = describeIdLayers(this.header, sidecars);
+    this.layers = described.layers;
+    this.findings = [...findings, ...described.findings];
     this.passes = findPasses(this.header, this.beauty, this.layers);
   }
 
@@ -76,9 +82,10 @@ export class Frame {
     parts: readonly FramePart[],
     sidecars: ReadonlyMap<string, string>,
     crew: Crew,
+    findings: readonly Finding[] = [],
   ): Promise<Frame> {
     const merged = await about(undefined, () => mergeHeaders(parts.map((p) => p.header)));
-    return new Frame(parts, merged, sidecars, crew);
+    return new Frame(parts, merged, sidecars, crew, findings);
   }
 
   /** Reads some channels, and no others. */
@@ -87,19 +94,29 @@ export class Frame {
     { signal, onProgress }: ReadShare = {},
   ): Promise<ExrChannel[]> {
     const { fileOf, header } = this.merged;
+    const allocate = (bytes: number) => this.crew.allocate(bytes);
     const found = new Map<string, ExrChannel>();
     for (const [i, part] of this.parts.entries()) {
-      const own = (c: { name: string }) => fileOf.get(c.name) === i && wanted(c.name);
-      if (!part.header.channels.some(own)) continue;
+      const { ownName } = part;
+      const names = new Map(
+        part.header.channels.flatMap(({ name }): [string, string][] =>
+          fileOf.get(name) === i && wanted(name) ? [[ownName.get(name)!, name]] : [],
+        ),
+      );
+      if (names.size === 0) continue;
       const { channels } = await about(part.name, () =>
         part.reader.read(part.bytes, this.crew, {
-          channels: own,
+          part: part.part,
+          channels: (c) => names.has(c.name),
           maxBytes: Infinity,
           signal,
           onProgress: (done) => onProgress?.((i + done) / this.parts.length),
         }),
       );
-      for (const c of channels) found.set(c.name, c);
+      for (const c of channels) {
+        const name = names.get(c.name)!;
+        found.set(name, placeChannel({ ...c, name }, part.header.dataWindow, header.dataWindow, allocate));
+      }
     }
     onProgress?.(1);
     return header.channels.flatMap((c) => found.get(c.name) ?? []);
@@ -143,8 +160,18 @@ export class Frame {
     );
     const [number] = files;
     if (files.size > 1 || number === undefined) return undefined;
-    const { reader, bytes } = this.parts[number]!;
-    return indexBlocksOf(reader.blocks(bytes), ranks);
+    const { reader, bytes, part, header, ownName } = this.parts[number]!;
+    const blocks = sameBox(header.dataWindow, this.header.dataWindow)
+      ? reader.blocks(bytes, part)
+      : undefined;
+    const own = (name: string) => ownName.get(name)!;
+    return (
+      blocks &&
+      indexBlocksOf(
+        blocks,
+        ranks.map((r) => ({ id: own(r.id), coverage: own(r.coverage) })),
+      )
+    );
   }
 
   /** Members of every sound layer, from indexes alone: header, names and areas, without the picture. */

@@ -1,5 +1,6 @@
 import type { Crew, ShareOptions, Work } from '../crew/work.ts';
-import { blockReader, linesPerBlock, type BlockLines } from '../formats/exr/blocks.ts';
+import { linesOf } from '../formats/exr/block-count.ts';
+import { blockReader, type BlockLines } from '../formats/exr/blocks.ts';
 import type { PutLine } from '../formats/exr/compression/compression.ts';
 import { BAND, rowsOfBand } from '../idindex/band.ts';
 import { joinBands, type IdIndex } from '../idindex/id-index.ts';
@@ -18,6 +19,8 @@ export function indexBlocksOf(
   names: readonly { id: string; coverage: string }[],
 ): IndexBlocks | undefined {
   const { channels } = blocks;
+  // A band of rows is read by whole blocks.
+  if (BAND % linesOf(blocks.compression) !== 0) return undefined;
   const at = (name: string) => channels.findIndex((c) => c.name === name);
   const ranks = names.map((r) => ({ id: at(r.id), coverage: at(r.coverage) }));
   const plain = ranks.every(({ id, coverage }) =>
@@ -40,7 +43,7 @@ export const runsOfBlocks: Work<IndexBlocks, RunsOfRows> = {
     const { ranks, dataWindow: box, channels } = input;
     const width = boxWidth(box);
     const height = boxHeight(box);
-    const lines = linesPerBlock(input);
+    const lines = linesOf(input.compression);
     const read = blockReader(input);
     const plane = () => new Float32Array(width * BAND);
     const coverage = ranks.map(plane);

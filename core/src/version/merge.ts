@@ -1,4 +1,6 @@
 import { ExrError } from '../formats/exr/errors.ts';
+import { plainMemory } from '../planes/tile-store.ts';
+import { placeChannel } from './place.ts';
 import type { ExrHeader, ExrImage } from '../formats/exr/types.ts';
 
 /** Header of a frame that several files make, and which of them each channel comes from. */
@@ -9,9 +11,10 @@ export interface MergedHeader {
 }
 
 /**
- * Puts the files of one frame together: a picture and ID passes that were rendered into files of their own. Windows
- * and compression are the first one's; a layer that a later file brings again replaces the earlier one.
- * Throws {@link ExrError} if the files are not of the same size.
+ * Puts the files of one frame together, and the parts of files: a picture and ID passes that were rendered into files of
+ * their own. Windows and compression are the first one's; a layer that a later file brings again replaces the earlier
+ * one. Stored pixels may be others, as long as the frame is the same: {@link placeChannel} brings them to their places.
+ * Throws {@link ExrError} if the frames are not of the same size.
  */
 export function mergeHeaders(headers: readonly ExrHeader[]): MergedHeader {
   const [first, ...others] = headers as [ExrHeader, ...ExrHeader[]];
@@ -19,9 +22,9 @@ export function mergeHeaders(headers: readonly ExrHeader[]): MergedHeader {
   const fileOf = new Map(first.channels.map((c) => [c.name, 0]));
   if (others.length === 0) return { header: first, fileOf };
   const attributes = new Map(first.attributes.map((a) => [a.name, a]));
-  const box = first.dataWindow;
+  const box = first.displayWindow;
   others.forEach((header, i) => {
-    const b = header.dataWindow;
+    const b = header.displayWindow;
     if (b.xMin !== box.xMin || b.yMin !== box.yMin || b.xMax !== box.xMax || b.yMax !== box.yMax)
       throw new ExrError(
         'invalid-input',
@@ -37,11 +40,18 @@ export function mergeHeaders(headers: readonly ExrHeader[]): MergedHeader {
   return {
     header: {
       ...first,
+      ...missingOf(headers),
       channels: [...channels.values()].sort((a, b) => (a.name < b.name ? -1 : 1)),
       attributes: [...attributes.values()],
     },
     fileOf,
   };
+}
+
+/** What is missing in any of the files. */
+function missingOf(headers: readonly ExrHeader[]): Pick<ExrHeader, 'missing'> {
+  const missing = headers.flatMap((h) => h.missing ?? []);
+  return missing.length ? { missing } : {};
 }
 
 /** The same of decoded files. */
@@ -50,8 +60,10 @@ export function mergeImages(images: readonly ExrImage[]): ExrImage {
   const { header, fileOf } = mergeHeaders(images.map((i) => i.header));
   return {
     header,
-    channels: header.channels.map(({ name }) =>
-      images[fileOf.get(name)!]!.channels.find((c) => c.name === name)!,
-    ),
+    channels: header.channels.map(({ name }) => {
+      const image = images[fileOf.get(name)!]!;
+      const channel = image.channels.find((c) => c.name === name)!;
+      return placeChannel(channel, image.header.dataWindow, header.dataWindow, plainMemory);
+    }),
   };
 }

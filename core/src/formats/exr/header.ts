@@ -2,7 +2,15 @@ import { ByteReader, ByteWriter } from './bytes.ts';
 import { COMPRESSIONS } from './compression/registry.ts';
 import { ExrError } from './errors.ts';
 import type { Box2i } from '../../planes/box.ts';
-import { type ChannelInfo, type ExrAttribute, type ExrHeader, PIXEL_TYPES } from './types.ts';
+import { blocksInTable, blocksOf } from './block-count.ts';
+import { stringAttribute } from './attributes.ts';
+import {
+  type ChannelInfo,
+  type ExrAttribute,
+  type ExrHeader,
+  type TileLayout,
+  PIXEL_TYPES,
+} from './types.ts';
 
 export const MAGIC = 20000630;
 const LINE_ORDERS = ['increasing', 'decreasing', 'random'] as const;
@@ -22,6 +30,10 @@ export const STRUCTURAL = new Set([
   'screenWindowCenter',
   'screenWindowWidth',
   'chunkCount',
+  'tiles',
+  'type',
+  'name',
+  'version',
 ]);
 
 function readBox(value: Uint8Array, name: string): Box2i {
@@ -54,60 +66,142 @@ function readChannels(value: Uint8Array): ChannelInfo[] {
   return channels;
 }
 
-/** Reads the header of a single-part scan-line file. Returns the position of the offset table. */
-export function readHeader(bytes: Uint8Array): { header: ExrHeader; end: number } {
-  if (bytes.length < 8 || new DataView(bytes.buffer, bytes.byteOffset).getInt32(0, true) !== MAGIC)
-    throw new ExrError('not-exr', 'This is not an OpenEXR file.');
-  const r = new ByteReader(bytes, 4);
-  const version = r.i32('the version field');
-  if ((version & 0xff) !== 2)
-    throw new ExrError('unsupported', `OpenEXR file format ${version & 0xff} is not known.`);
-  if (version & FLAG_DEEP) throw new ExrError('unsupported', 'Deep OpenEXR files cannot be read yet.');
-  if (version & FLAG_MULTIPART)
-    throw new ExrError(
-      'unsupported',
-      'Multi-part OpenEXR files cannot be read yet. Save each part as a file of its own.',
-    );
-  if (version & FLAG_TILED)
-    throw new ExrError('unsupported', 'Tiled OpenEXR files cannot be read yet. Save it in scan lines.');
-  const nameLimit = version & FLAG_LONG_NAMES ? 255 : 31;
+const DEEP = 'Deep data cannot be read: it has no single colour a pixel. Flatten it where it was made.';
 
+/** One part of a file: what its header says, and where its blocks are listed. */
+export interface ExrPart {
+  /** Its number in the file. */
+  index: number;
+  header: ExrHeader;
+  /** Where the table of its blocks begins, and how many entries it has. */
+  tableAt: number;
+  blocks: number;
+}
+/** What stands before the pixels of a file. */
+export interface ExrFile {
+  parts: ExrPart[];
+  /** True if blocks say which part they belong to. */
+  multiPart: boolean;
+  /** Where the tables end, and blocks begin. */
+  end: number;
+  /** Parts that cannot be read, and why. */
+  refused: { name: string; reason: string }[];
+  /** How the blocks of each part are laid out, by its number. */
+  tiled: boolean[];
+}
+
+/** Attributes up to the empty name that ends a header. */
+function readAttributes(r: ByteReader, nameLimit: number): ExrAttribute[] {
   const attributes: ExrAttribute[] = [];
   for (;;) {
     const name = r.text(nameLimit, 'an attribute name');
-    if (name === '') break;
+    if (name === '') return attributes;
     const type = r.text(nameLimit, 'an attribute type');
     const size = r.i32(`attribute "${name}"`);
     // A copy: attributes outlive the file's bytes, which may be shared memory.
     attributes.push({ name, type, value: r.take(size, `attribute "${name}"`).slice() });
   }
-  const required = (name: string, type: string, size?: number): Uint8Array => {
+}
+
+type Required = (name: string, type: string, size?: number) => Uint8Array;
+const requiredOf =
+  (attributes: readonly ExrAttribute[]): Required =>
+  (name, type, size) => {
     const found = attributes.find((a) => a.name === name);
     if (!found) throw new ExrError('damaged', `The header lacks "${name}".`);
     if (found.type !== type || (size !== undefined && found.value.length !== size))
       throw new ExrError('damaged', `The header's "${name}" is not of the right type.`);
     return found.value;
   };
-  const channels = readChannels(required('channels', 'chlist'));
+
+function readTiles(required: Required): TileLayout {
+  const r = new ByteReader(required('tiles', 'tiledesc', 9));
+  const [width, height, mode] = [r.u32('tiles'), r.u32('tiles'), r.u8('tiles')];
+  const levels = (['one', 'mip', 'rip'] as const)[mode & 15];
+  if (!levels || width < 1 || height < 1 || width > 2 ** 24 || height > 2 ** 24)
+    throw new ExrError('damaged', 'The tiles of the file have an impossible size.');
+  return { width, height, levels, roundUp: mode >> 4 === 1 };
+}
+
+function readHeader(attributes: ExrAttribute[], tiled: boolean): ExrHeader {
+  const required = requiredOf(attributes);
   const compressionNumber = required('compression', 'compression', 1)[0]!;
   const compression = COMPRESSIONS.find((c) => c.number === compressionNumber);
   if (!compression)
     throw new ExrError(
       'unsupported',
-      `The file's compression (number ${compressionNumber}) cannot be read yet. Save it with ZIP or PIZ.`,
+      `The file's compression (number ${compressionNumber}) is not known. Save it with ZIP or PIZ.`,
     );
   const lineOrder = LINE_ORDERS[required('lineOrder', 'lineOrder', 1)[0]!];
   if (!lineOrder) throw new ExrError('damaged', 'The line order of the file is unknown.');
-  const header: ExrHeader = {
+  const name = stringAttribute(attributes, 'name');
+  return {
+    ...(name === undefined ? {} : { name }),
     dataWindow: readBox(required('dataWindow', 'box2i', 16), 'data window'),
     displayWindow: readBox(required('displayWindow', 'box2i', 16), 'display window'),
     compression: compression.name,
     lineOrder,
+    ...(tiled ? { tiles: readTiles(required) } : {}),
     pixelAspectRatio: new ByteReader(required('pixelAspectRatio', 'float', 4)).f32('pixelAspectRatio'),
-    channels,
+    channels: readChannels(required('channels', 'chlist')),
     attributes,
   };
-  return { header, end: r.at };
+}
+
+/**
+ * Reads everything that stands before the pixels: the headers of all parts, and where their blocks are listed. Deep
+ * parts are passed over and told; a file with nothing else is refused. Throws {@link ExrError}.
+ */
+export function readFile(bytes: Uint8Array): ExrFile {
+  if (bytes.length < 8 || new DataView(bytes.buffer, bytes.byteOffset).getInt32(0, true) !== MAGIC)
+    throw new ExrError('not-exr', 'This is not an OpenEXR file.');
+  const r = new ByteReader(bytes, 4);
+  const version = r.i32('the version field');
+  if ((version & 0xff) !== 2)
+    throw new ExrError('unsupported', `OpenEXR file format ${version & 0xff} is not known.`);
+  const nameLimit = version & FLAG_LONG_NAMES ? 255 : 31;
+  const multiPart = (version & FLAG_MULTIPART) !== 0;
+  const all: ExrAttribute[][] = [];
+  do {
+    const attributes = readAttributes(r, nameLimit);
+    // An empty header ends the list of a file of several parts.
+    if (attributes.length === 0 && multiPart) break;
+    all.push(attributes);
+  } while (multiPart);
+  if (all.length === 0) throw new ExrError('damaged', 'The file has no parts.');
+
+  const file: ExrFile = { parts: [], multiPart, end: 0, refused: [], tiled: [] };
+  let at = r.at;
+  all.forEach((attributes, index) => {
+    const type = stringAttribute(attributes, 'type') ?? '';
+    const deep = multiPart ? type.startsWith('deep') : (version & FLAG_DEEP) !== 0;
+    const tiled = multiPart ? type.startsWith('tiled') || type === 'deeptile' : (version & FLAG_TILED) !== 0;
+    file.tiled.push(tiled);
+    const header = deep ? undefined : readHeader(attributes, tiled);
+    const stated = attributes.find((a) => a.name === 'chunkCount' && a.type === 'int')?.value;
+    const blocks =
+      header && (!multiPart || !stated)
+        ? blocksInTable(header)
+        : stated?.length === 4
+          ? new ByteReader(stated).i32('chunkCount')
+          : -1;
+    // A deep file of one part has nothing that could be read.
+    if (!multiPart && deep) throw new ExrError('unsupported', DEEP);
+    if (blocks < 0 || (header && blocks < blocksOf(header)))
+      throw new ExrError('damaged', 'The header does not say how many blocks there are.');
+    if (header) file.parts.push({ index, header, tableAt: at, blocks });
+    else
+      file.refused.push({ name: stringAttribute(attributes, 'name') ?? `part ${index + 1}`, reason: DEEP });
+    at += 8 * blocks;
+    if (at > bytes.length)
+      throw new ExrError(
+        'truncated',
+        'The file ends before its table of lines. It was not written completely.',
+      );
+  });
+  file.end = at;
+  if (file.parts.length === 0) throw new ExrError('unsupported', DEEP);
+  return file;
 }
 
 /** The bytes of a header as the file wants them; channels must be sorted by name already. */

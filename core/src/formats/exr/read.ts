@@ -2,7 +2,7 @@ import type { Crew } from '../../crew/work.ts';
 import { blockUnpacker, findBlocks, unpackBlocks, type BlockLines, type BlocksInput } from './blocks.ts';
 import type { Zlib } from './compression/compression.ts';
 import { ExrError } from './errors.ts';
-import { readHeader } from './header.ts';
+import { readFile, type ExrFile, type ExrPart } from './header.ts';
 import { sampledColumns, sampledRows } from './layout.ts';
 import {
   type ExrHeader,
@@ -14,6 +14,8 @@ import {
 } from './types.ts';
 
 export interface ReadOptions {
+  /** Which part of the file, by its place among those that can be read; the first one by default. */
+  part?: number | undefined;
   /** Decode only these channels; all of them by default. */
   channels?: ((channel: ChannelInfo) => boolean) | undefined;
   /** Called with the share of blocks decoded, 0 to 1. */
@@ -23,9 +25,20 @@ export interface ReadOptions {
   signal?: AbortSignal | undefined;
 }
 
-/** Header only, without touching the pixels. Throws {@link ExrError}. */
-export function readExrHeader(bytes: Uint8Array): ExrHeader {
-  return readHeader(bytes).header;
+/** What a file is, without touching the pixels. Throws {@link ExrError}. */
+export interface ExrOutline {
+  /** Headers of the parts, in their order; `missing` is known. */
+  parts: ExrHeader[];
+  /** Parts that cannot be read, and why. */
+  refused: ExrFile['refused'];
+}
+export function readExrOutline(bytes: Uint8Array): ExrOutline {
+  const file = readFile(bytes);
+  const parts = file.parts.map((part) => {
+    const { missing } = findBlocks(bytes, file, part);
+    return missing.length ? { ...part.header, missing } : part.header;
+  });
+  return { parts, refused: file.refused };
 }
 
 function newSamples(c: ChannelInfo, count: number, allocate: Crew['allocate']): Samples {
@@ -34,40 +47,41 @@ function newSamples(c: ChannelInfo, count: number, allocate: Crew['allocate']): 
   return c.type === 'float' ? new Float32Array(memory) : new Uint32Array(memory);
 }
 
+/** A part by its place among those that can be read. */
+function partOf(file: ExrFile, part = 0): ExrPart {
+  const found = file.parts[part];
+  if (!found) throw new ExrError('invalid-input', `The file has no part ${part + 1}.`);
+  return found;
+}
+
 /** What will be read: all sizes and offsets are checked against the file before the planes are allocated. */
 function prepare(
   bytes: Uint8Array,
-  { channels: choose, maxBytes = 2 ** 32 }: ReadOptions,
+  { channels: choose, maxBytes = 2 ** 32, part }: ReadOptions,
   allocate: Crew['allocate'],
 ): { header: ExrHeader; input: BlocksInput } {
-  const { header, end } = readHeader(bytes);
-  const { dataWindow, channels, compression } = header;
+  const file = readFile(bytes);
+  const own = partOf(file, part);
+  const { dataWindow, channels, compression } = own.header;
   const sizes = channels.map((c) => sampledColumns(c, dataWindow) * sampledRows(c, dataWindow));
   const totalBytes = channels.reduce((sum, c, i) => sum + sizes[i]! * BYTES_PER_SAMPLE[c.type], 0);
   if (!(totalBytes <= maxBytes))
     throw new ExrError('too-large', `The picture needs ${Math.round(totalBytes / 2 ** 20)} MiB of memory.`);
-  const spans = findBlocks(bytes, header, end);
+  const { spans, missing } = findBlocks(bytes, file, own);
   const planes = channels.map((c, i) =>
     (choose?.(c) ?? true) ? newSamples(c, sizes[i]!, allocate) : undefined,
   );
+  const header = missing.length ? { ...own.header, missing } : own.header;
   return { header, input: { bytes, channels, dataWindow, compression, spans, planes } };
 }
 
-/** The blocks of a file for whoever reads it line by line; the numbers of `spans` come in the order of the lines. */
-export function exrBlocks(bytes: Uint8Array): Omit<BlockLines, 'wanted'> {
-  const { header, end } = readHeader(bytes);
-  const { dataWindow, channels, compression } = header;
-  const spans = findBlocks(bytes, header, end);
-  const order = Array.from({ length: spans.length / 3 }, (_, i) => spans.subarray(3 * i, 3 * i + 3)).sort(
-    (a, b) => a[0]! - b[0]!,
-  );
-  return {
-    bytes,
-    channels,
-    dataWindow,
-    compression,
-    spans: Float64Array.from(order.flatMap((span) => [...span])),
-  };
+/** The blocks of a part for whoever reads it line by line, in the order of the lines; undefined if they are not whole lines. */
+export function exrBlocks(bytes: Uint8Array, part?: number): Omit<BlockLines, 'wanted'> | undefined {
+  const file = readFile(bytes);
+  const own = partOf(file, part);
+  const { dataWindow, channels, compression, tiles } = own.header;
+  const { spans, missing } = findBlocks(bytes, file, own);
+  return tiles || missing.length ? undefined : { bytes, channels, dataWindow, compression, spans };
 }
 
 const imageOf = (header: ExrHeader, { planes }: BlocksInput): ExrImage => ({
@@ -76,7 +90,7 @@ const imageOf = (header: ExrHeader, { planes }: BlocksInput): ExrImage => ({
 });
 
 /**
- * Reads a single-part scan-line OpenEXR file in this thread. Samples stay in the file's types, bit for bit.
+ * Reads a part of an OpenEXR file in this thread. Samples stay in the file's types, bit for bit.
  * @param options `plain`: plain code in place of the kernels, which must give the same
  * Throws {@link ExrError}.
  */

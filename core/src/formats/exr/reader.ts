@@ -1,6 +1,6 @@
 import type { ImageReader } from '../reader.ts';
 import { MAGIC } from './header.ts';
-import { exrBlocks, readExrBy, readExrHeader } from './read.ts';
+import { exrBlocks, readExrBy, readExrOutline } from './read.ts';
 
 export const exrReader: ImageReader = {
   format: 'exr',
@@ -8,7 +8,7 @@ export const exrReader: ImageReader = {
   endings: ['exr'],
   mediaType: 'image/x-exr',
   sniff: (head) => head.length >= 4 && new DataView(head.buffer, head.byteOffset).getInt32(0, true) === MAGIC,
-  header: readExrHeader,
+  outline: readExrOutline,
   read: (bytes, crew, options) => readExrBy(crew, bytes, options),
   blocks: exrBlocks,
 };

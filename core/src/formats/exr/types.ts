@@ -20,7 +20,22 @@ export interface ExrAttribute {
   value: Uint8Array;
 }
 
+/** How a part that is stored in tiles is cut up. */
+export interface TileLayout {
+  width: number;
+  height: number;
+  /** Smaller copies that follow the picture: none, one row of them, or one for every pair of sizes. */
+  levels: 'one' | 'mip' | 'rip';
+  /** Whether sizes of levels are rounded up. */
+  roundUp: boolean;
+}
+
 export interface ExrHeader {
+  /** What the part is called, in a file of several. */
+  name?: string;
+  /** Where the file ends too soon: no pixels are there. */
+  missing?: Box2i[];
+  tiles?: TileLayout;
   dataWindow: Box2i;
   displayWindow: Box2i;
   compression: string;
