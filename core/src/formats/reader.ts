@@ -16,8 +16,8 @@ export interface ImageReader {
   mediaType: string;
   /** True if a file that begins with these bytes is of this format, whatever it is called. */
   sniff(head: Uint8Array): boolean;
-  /** What can be told before the pixels are read. Throws an Error in plain words. */
-  outline(bytes: Uint8Array): ExrOutline;
+  /** What can be told before the pixels are read. Fails with an ExrError in plain words. */
+  outline(bytes: Uint8Array): ExrOutline | Promise<ExrOutline>;
   /** Reads pixels, the blocks shared by a crew that sees the bytes. */
   read(bytes: Uint8Array, crew: Crew, options?: ReadOptions): Promise<ExrImage>;
   /** Blocks of lines of a part, for work that needs no whole planes; undefined if it is not stored like that. */

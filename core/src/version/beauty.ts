@@ -1,3 +1,4 @@
+import { srgbToLinear } from '../colour/srgb.ts';
 import { asFloats } from '../formats/exr/samples.ts';
 import type { ExrImage } from '../formats/exr/types.ts';
 import { findCryptomattes, isCryptomatteChannel, sizeOf } from '../idlayers/cryptomatte.ts';
@@ -49,11 +50,15 @@ export function beautyPlanes(
   allocate: Allocate = plainMemory,
 ): RgbPlanes {
   const size = sizeOf(image.header);
-  const plane = (name: string) =>
-    asFloats(
-      image.channels.find((c) => c.name === name)!,
-      allocate,
-    );
+  const plane = (name: string) => {
+    const channel = image.channels.find((c) => c.name === name)!;
+    const floats = asFloats(channel, allocate);
+    // Made for a screen: corrections work on light.
+    if (channel.encoding !== 'display') return floats;
+    const light = new Float32Array(allocate(4 * floats.length));
+    for (let i = 0; i < floats.length; i++) light[i] = srgbToLinear(floats[i]!);
+    return light;
+  };
   const r = beauty ? plane(beauty.r) : new Float32Array(allocate(4 * size.width * size.height)).fill(0.18);
   // Grey is one plane three times: nothing is written in a source.
   return beauty && beauty.g !== beauty.r

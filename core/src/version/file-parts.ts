@@ -1,5 +1,11 @@
 import type { ChannelInfo, ExrHeader } from '../formats/exr/types.ts';
 
+/** A part of a file of a frame, before its channels have their names in the frame. */
+export interface FilePart {
+  /** The file's name, without a folder. */
+  file: string;
+  header: ExrHeader;
+}
 /** A part of a file as it joins a frame: its header with the names that its channels have there, and their own names. */
 export interface NamedPart {
   header: ExrHeader;
@@ -7,23 +13,67 @@ export interface NamedPart {
   ownName: ReadonlyMap<string, string>;
 }
 
+/** What tells the files of one frame apart: their names without ending, frame number and what they all begin with. */
+export function shortNames(files: readonly string[]): string[] {
+  const stems = files.map((name) => name.replace(/\.\w+$/, '').replace(/[._-]?\d{3,}$/, ''));
+  const [first = '', ...others] = [...new Set(stems)];
+  let common = others.length ? first.length : 0;
+  for (const other of others) while (!other.startsWith(first.slice(0, common))) common--;
+  // Not in the middle of a word.
+  while (
+    common > 0 &&
+    common < first.length &&
+    /\w/.test(first[common - 1]!) &&
+    !/[._-]/.test(first[common - 1]!)
+  )
+    common--;
+  const separators = /^[\s._-]+|[\s._-]+$/g;
+  // One that is the beginning of all the others has nothing of its own.
+  const whole = others.length > 0 && stems.includes(first.slice(0, common).replace(separators, ''));
+  return stems.map((s) => (whole && s.length <= common ? '' : s.slice(common).replace(separators, '')));
+}
+
+/** Names by which people call the picture itself. */
+const PICTURE = /^(beauty|rgba?|combined|picture|final|main|color|colour)$/i;
+
+const has = (h: ExrHeader, names: string) => [...names].every((n) => h.channels.some((c) => c.name === n));
+
 /**
- * Names for the channels of the parts of one file. A channel without a layer of its own (`R`, `Z`) belongs to the layer
- * that its part is called, but for the first part that has colours: that is the picture. So `diffuse` with R, G and B
- * becomes `diffuse.R`, and `CryptoObject00` with R becomes `CryptoObject00.R`. Names that are taken get the part's name,
- * too, and if need be its number.
+ * Which of several parts is the picture: the one that is called so or like all the others begin, otherwise the first one
+ * with colours; -1 if none has any.
  */
-export function nameParts(headers: readonly ExrHeader[]): NamedPart[] {
-  if (headers.length === 1)
-    return headers.map((header) => ({
-      header,
-      ownName: new Map(header.channels.map((c) => [c.name, c.name])),
-    }));
-  const has = (h: ExrHeader, name: string) => h.channels.some((c) => c.name === name);
-  const picture = headers.findIndex((h) => ['R', 'G', 'B'].every((n) => has(h, n)));
-  const taken = new Set<string>();
-  return headers.map((header, i): NamedPart => {
-    const part = header.name || `part ${i + 1}`;
+export function pictureAmong(parts: readonly { label: string; header: ExrHeader }[]): {
+  at: number;
+  why: string;
+} {
+  const colours = parts.flatMap(({ header }, i) => (has(header, 'RGB') ? [i] : []));
+  const [first] = colours;
+  if (first === undefined) {
+    const grey = parts.findIndex(({ header }) => has(header, 'Y'));
+    return { at: grey, why: grey < 0 ? 'nothing has colours' : 'it is grey, and nothing has colours' };
+  }
+  if (colours.length === 1) return { at: first, why: 'it is the only one with colours' };
+  const named = colours.find((i) => parts[i]!.label.split(/[\s._-]+/).some((word) => PICTURE.test(word)));
+  if (named !== undefined) return { at: named, why: `it is called ${parts[named]!.label}` };
+  const bare = colours.find((i) => parts[i]!.label === '');
+  if (bare !== undefined) return { at: bare, why: 'its name is what the others begin with' };
+  return { at: first, why: 'it is the first one with colours' };
+}
+
+/**
+ * Names for the channels of all parts of a frame. A channel without a layer of its own (`R`, `Z`) belongs to the layer
+ * that its part or file is called, but for those of the picture. So `diffuse` with R, G and B becomes `diffuse.R`, and
+ * `CryptoObject00` with R becomes `CryptoObject00.R`. Of parts of one file, a name that is taken gets the part's name,
+ * too, and if need be a number; a layer that a later file brings again has the same name and takes its place.
+ */
+export function nameParts(parts: readonly FilePart[]): NamedPart[] {
+  const files = shortNames(parts.map((p) => p.file));
+  const labelled = parts.map(({ header }, i) => ({ header, label: header.name || files[i]! }));
+  const picture = parts.length === 1 ? 0 : pictureAmong(labelled).at;
+  let taken = new Set<string>();
+  return labelled.map(({ header, label }, i): NamedPart => {
+    if (parts[i]!.file !== parts[i - 1]?.file) taken = new Set();
+    const part = label || `part ${i + 1}`;
     const ownName = new Map<string, string>();
     const channels = header.channels.map((c): ChannelInfo => {
       const plain = !c.name.includes('.') && i !== picture;

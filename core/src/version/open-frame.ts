@@ -5,7 +5,7 @@ import { readerFor } from '../formats/registry.ts';
 import { about, Frame, type FramePart } from './frame.ts';
 import { filesOfFrame, type VersionFile } from './frame-files.ts';
 import { memoryNeeded } from './memory.ts';
-import { nameParts } from './file-parts.ts';
+import { nameParts, type FilePart } from './file-parts.ts';
 import { tellParts } from './tell-parts.ts';
 import { matchSidecars, type Sidecar } from './sidecars.ts';
 import { VersionError } from './version-error.ts';
@@ -37,8 +37,7 @@ export async function openFrame<F extends VersionFile>(
   { crew = alone, maxMemory = Infinity, signal, onProgress }: OpenFrameOptions = {},
 ): Promise<Frame> {
   const { pictures, sidecars } = filesOfFrame(files, frame);
-  if (pictures.length === 0)
-    throw new VersionError('There is no OpenEXR file among the files of this version.');
+  if (pictures.length === 0) throw new VersionError('There is no picture among the files of this version.');
   const texts: Sidecar[] = await Promise.all(
     sidecars.map(async (file) => ({
       name: file.name,
@@ -46,7 +45,7 @@ export async function openFrame<F extends VersionFile>(
       text: new TextDecoder().decode((await read(file, () => undefined)).slice()),
     })),
   );
-  const parts: FramePart[] = [];
+  const found: (FilePart & Pick<FramePart, 'bytes' | 'reader' | 'part'>)[] = [];
   const findings: Finding[] = [];
   const known = new Map<string, string>();
   let needed = 0;
@@ -61,10 +60,18 @@ export async function openFrame<F extends VersionFile>(
       throw new VersionError(
         `${file.name}: opening it would take ${gigabytes(needed)} of memory; ${gigabytes(maxMemory)} are allowed. Save it smaller, or with fewer channels.`,
       );
-    for (const [part, named] of nameParts(headers).entries()) {
-      for (const [name, text] of matchSidecars(named.header, file.name, texts)) known.set(name, text);
-      parts.push({ name: file.name, bytes, reader, part, ...named });
+    for (const [part, header] of headers.entries()) {
+      for (const [name, text] of matchSidecars(header, file.name, texts)) known.set(name, text);
+      found.push({ file: file.name, header, bytes, reader, part });
     }
   }
+  const named = nameParts(found);
+  const parts = found.map(({ file, bytes, reader, part }, i): FramePart => ({
+    name: file,
+    bytes,
+    reader,
+    part,
+    ...named[i]!,
+  }));
   return Frame.of(parts, known, crew, findings);
 }

@@ -9,6 +9,10 @@ export interface ChannelInfo {
   type: PixelType;
   xSampling: number;
   ySampling: number;
+  /** What its numbers mean where that is not scene-linear light or data: values for a screen, 0 to 1, sRGB. */
+  encoding?: 'display';
+  /** Bits of a sample in the file, where that is not the type's. */
+  bits?: number;
   /** True if the writer said that the channel is perceptually linear; only kept, never used. */
   pLinear: boolean;
 }

@@ -1,0 +1,65 @@
+import { decode } from 'fast-png';
+import { ExrError } from '../exr/errors.ts';
+import { rasterImage, rasterOutline, type Raster } from '../raster.ts';
+import type { ImageReader } from '../reader.ts';
+
+const SIGNATURE = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a];
+/** Samples of a pixel by PNG's colour type; a palette is unfolded to colours. */
+const CHANNELS: Record<number, number> = { 0: 1, 2: 3, 3: 3, 4: 2, 6: 4 };
+
+/** What the first chunk says. */
+function rasterOf(bytes: Uint8Array): Raster {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (bytes.length < 33) throw new ExrError('truncated', 'The PNG file ends in its header.');
+  const channels = CHANNELS[bytes[25]!];
+  if (!channels) throw new ExrError('damaged', 'The PNG file has an unknown kind of colour.');
+  return {
+    width: view.getUint32(16),
+    height: view.getUint32(20),
+    bits: bytes[24] === 16 ? 16 : 8,
+    channels,
+    compression: 'deflate',
+  };
+}
+
+export const pngReader: ImageReader = {
+  format: 'png',
+  label: 'PNG',
+  endings: ['png'],
+  mediaType: 'image/png',
+  sniff: (head) => SIGNATURE.every((b, i) => head[i] === b),
+  outline: (bytes) => rasterOutline(rasterOf(bytes)),
+  read(bytes, crew, options = {}) {
+    const raster = rasterOf(bytes);
+    let png: ReturnType<typeof decode>;
+    try {
+      // A copy: texts are not decoded from shared memory.
+      png = decode(bytes.slice());
+    } catch {
+      throw new ExrError('damaged', 'The PNG file cannot be unpacked. Copy or save it again.');
+    }
+    return Promise.resolve(
+      rasterImage(raster, unfolded(png, raster), options, (size) => crew.allocate(size)),
+    );
+  },
+  blocks: () => undefined,
+};
+
+/** Samples in 8 or 16 bits: palettes as their colours, fewer bits stretched to 8. */
+function unfolded(png: ReturnType<typeof decode>, { width, height, channels }: Raster): ArrayLike<number> {
+  const { depth, palette, data } = png;
+  if (!palette && depth >= 8) return data;
+  const perRow = Math.ceil((width * depth * (palette ? 1 : channels)) / 8);
+  const most = 2 ** depth - 1;
+  const out = new Uint8Array(width * height * channels);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const bit = x * depth;
+      const byte = data[y * perRow + (bit >> 3)]!;
+      const value = depth >= 8 ? byte : (byte >> (8 - depth - (bit & 7))) & most;
+      const at = (y * width + x) * channels;
+      if (palette) for (let k = 0; k < 3; k++) out[at + k] = palette[value]?.[k] ?? 0;
+      else out[at] = Math.round((255 * value) / most);
+    }
+  return out;
+}

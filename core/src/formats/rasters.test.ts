@@ -1,0 +1,86 @@
+import { samplePath } from '../../test/fixtures/samples.ts';
+import { readScratch, scratch, tool } from '../../test/fixtures/tools.ts';
+import { alone } from '../crew/alone.ts';
+import { readExr } from './exr/read.ts';
+import { ExrError } from './exr/errors.ts';
+import { readerFor } from './registry.ts';
+
+/** Pictures that are no OpenEXR, written by the reference tool, which reads them as numbers for comparison. */
+const source = (name: string, ...more: string[]) => {
+  tool(
+    'oiiotool',
+    samplePath('all.exr'),
+    '--ch',
+    'R,G,B',
+    '--cut',
+    '101x67+300+150',
+    ...more,
+    '-o',
+    scratch(name),
+  );
+  return readScratch(name);
+};
+async function read(bytes: Uint8Array) {
+  const reader = readerFor(bytes);
+  const image = await reader.read(bytes, alone);
+  const outline = await reader.outline(bytes);
+  expect(outline.parts[0]).toEqual(image.header);
+  return { format: reader.format, image };
+}
+/** What the reference tool makes of the file, without any conversion. */
+function truth(name: string) {
+  tool('oiiotool', scratch(name), '-d', 'float', '--compression', 'none', '-o', scratch('raw.exr'));
+  return readExr(readScratch('raw.exr'));
+}
+
+test.each([
+  ['a.png', 'png', 'uint8', 'display', []],
+  ['b.png', 'png', 'uint16', 'display', []],
+  ['grey.png', 'png', 'uint8', 'display', ['--ch', 'R']],
+  ['alpha.png', 'png', 'uint16', 'display', ['--ch', 'R,G,B,A=1']],
+  ['a.tif', 'tiff', 'uint8', 'display', ['--compression', 'lzw']],
+  ['b.tif', 'tiff', 'uint16', 'display', ['--compression', 'zip']],
+  ['c.tif', 'tiff', 'float', undefined, ['--compression', 'zip']],
+  ['d.tif', 'tiff', 'float', undefined, ['--tile', '32', '32', '--compression', 'lzw']],
+  ['e.tif', 'tiff', 'uint8', 'display', ['--compression', 'packbits', '--planarconfig', 'separate']],
+])('%s', async (name, format, type, encoding, more) => {
+  const bytes = source(name, ...more, '-d', type);
+  const { format: found, image } = await read(bytes);
+  expect(found).toBe(format);
+  const wanted = truth(name);
+  expect(image.channels.length).toBe(wanted.channels.length);
+  for (const [i, c] of image.channels.entries()) {
+    expect(c.encoding).toBe(c.name === 'A' ? undefined : encoding);
+    const same = wanted.channels.find((w) => w.name === c.name) ?? wanted.channels[i]!;
+    const off = c.data.findIndex((v, p) => Math.abs(v - (same.data as Float32Array)[p]!) > 1e-6);
+    expect([c.name, off]).toEqual([c.name, -1]);
+  }
+});
+
+test('JPEG, within what decoders may differ', async () => {
+  const { image } = await read(
+    source('a.jpg', '-d', 'uint8', '--attrib', 'jpeg:subsampling', '4:4:4', '--compression', 'jpeg:95'),
+  );
+  const wanted = truth('a.jpg');
+  for (const c of image.channels) {
+    const same = wanted.channels.find((w) => w.name === c.name)!.data as Float32Array;
+    const worst = c.data.reduce((most: number, v, p) => Math.max(most, Math.abs(v - same[p]!)), 0);
+    expect(worst).toBeLessThan(6 / 255);
+  }
+});
+
+test.each(['a.png', 'c.tif', 'a.jpg'])('%s: damage is told in words', async (name) => {
+  const bytes = source(name, ...(name === 'c.tif' ? ['-d', 'float'] : []));
+  for (const end of [20, 40, Math.round(bytes.length / 2)]) {
+    const cut = bytes.slice(0, end);
+    const failure: unknown = await Promise.resolve()
+      .then(() => readerFor(bytes).read(cut, alone))
+      .then(
+        () => undefined,
+        (error: unknown) => error,
+      );
+    // A decoder may make something of half a picture; it fails in words or not at all.
+    if (failure !== undefined) expect(failure).toBeInstanceOf(ExrError);
+    if (end < 100) expect(failure).toBeInstanceOf(ExrError);
+  }
+});

@@ -1,0 +1,71 @@
+import { fromArrayBuffer, type GeoTIFFImage } from 'geotiff';
+import { ExrError } from '../exr/errors.ts';
+import { rasterImage, rasterOutline, type Raster } from '../raster.ts';
+import type { ImageReader } from '../reader.ts';
+
+const COMPRESSIONS: Record<number, string> = {
+  1: 'none',
+  5: 'lzw',
+  7: 'jpeg',
+  8: 'deflate',
+  32773: 'packbits',
+  32946: 'deflate',
+};
+
+const damaged = () => new ExrError('damaged', 'The TIFF file cannot be read. Copy or save it again.');
+
+/** The first picture of the file, and what it is. */
+async function open(bytes: Uint8Array): Promise<{ image: GeoTIFFImage; raster: Raster }> {
+  let image: GeoTIFFImage;
+  let bits: number;
+  let compression: number;
+  let format: number;
+  try {
+    // A copy of its own: the package wants a whole buffer, and not a shared one.
+    image = await (await fromArrayBuffer(bytes.slice().buffer)).getImage();
+    bits = image.getBitsPerSample();
+    format = image.getSampleFormat();
+    compression = Number(image.fileDirectory.getValue('Compression') ?? 1);
+  } catch {
+    throw damaged();
+  }
+  const whole = format === 1 && (bits === 8 || bits === 16);
+  if (!whole && !(format === 3 && bits === 32))
+    throw new ExrError(
+      'unsupported',
+      `TIFF with ${bits} bits a sample cannot be read. Save it with 8 or 16 bits, or as 32-bit floating point.`,
+    );
+  const raster: Raster = {
+    width: image.getWidth(),
+    height: image.getHeight(),
+    bits: bits as Raster['bits'],
+    channels: image.getSamplesPerPixel(),
+    compression: COMPRESSIONS[compression] ?? `number ${compression}`,
+  };
+  return { image, raster };
+}
+
+export const tiffReader: ImageReader = {
+  format: 'tiff',
+  label: 'TIFF',
+  endings: ['tif', 'tiff'],
+  mediaType: 'image/tiff',
+  sniff: (head) =>
+    (head[0] === 0x49 && head[1] === 0x49 && (head[2] === 42 || head[2] === 43)) ||
+    (head[0] === 0x4d && head[1] === 0x4d && (head[3] === 42 || head[3] === 43)),
+  async outline(bytes) {
+    return rasterOutline((await open(bytes)).raster);
+  },
+  async read(bytes, crew, options = {}) {
+    const { image, raster } = await open(bytes);
+    rasterOutline(raster);
+    let samples: ArrayLike<number>;
+    try {
+      samples = (await image.readRasters({ interleave: true })) as unknown as ArrayLike<number>;
+    } catch {
+      throw damaged();
+    }
+    return rasterImage(raster, samples, options, (size) => crew.allocate(size));
+  },
+  blocks: () => undefined,
+};
