@@ -44,6 +44,15 @@ try {
   await see(driver, '.right canvas', 30_000);
   await driver.sleep(1200);
   await shoot('render');
+  await stage('Honey table', 'inspect');
+  await driver.wait(
+    async () =>
+      (await driver.findElements(By.css('.wall canvas'))).length > 8 &&
+      (await driver.findElements(By.css('.wall canvas.coming'))).length === 0,
+    30_000,
+    'the wall is not there',
+  );
+  await shoot('inspect');
   await stage('Bee flight', 'correct');
   await page.ready();
   await (await withText(driver, 'button', 'Honey lighter')).click();

@@ -120,8 +120,7 @@ export class CorrectPage extends Page {
   }
   /** Drags a step by its grip to where another one is. */
   async dragStep(step: string, onto: string): Promise<void> {
-    const row = (name: string) =>
-      see(this.driver, `.sheet li:has(> header .title[aria-label="${name}"])`);
+    const row = (name: string) => see(this.driver, `.sheet li:has(> header .title[aria-label="${name}"])`);
     const [from, to] = [await row(step), await row(onto)];
     await this.driver
       .actions()

@@ -45,16 +45,6 @@ test('the demo opens with its changes applied', async () => {
   expect(cards).toHaveLength(4);
 });
 
-test('stages that are not there yet are not clickable and say so', async () => {
-  for (const name of ['Inspect']) {
-    const stop = await withText(driver, 'span', name).then((e) =>
-      e.findElement(By.xpath('ancestor-or-self::*[@aria-disabled][1]')),
-    );
-    expect(await stop.getAttribute('aria-disabled')).toBe('true');
-    expect(await stop.getTagName()).toBe('span');
-  }
-});
-
 test('what is under the pointer is told with its coverage', async () => {
   await page.pointAt(...SMOKER);
   const tag = await see(driver, '[aria-label="Under the pointer"]');

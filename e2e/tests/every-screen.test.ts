@@ -94,6 +94,26 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
       await see(driver, '.right canvas', 30_000);
     },
   ],
+  [
+    'Inspect, the wall',
+    async () => {
+      await driver.get(
+        `${application.address}/shots/${shots.find((s) => s.name === 'Honey table')!.id}/inspect`,
+      );
+      await see(driver, '[aria-label="Look at occlusion"]');
+      await see(driver, '.rows label');
+    },
+  ],
+  [
+    'Inspect, a pass by itself',
+    async () => {
+      await driver.get(
+        `${application.address}/shots/${shots.find((s) => s.name === 'Bee flight')!.id}/inspect`,
+      );
+      await (await see(driver, '[aria-label="Look at depth"]')).click();
+      await see(driver, '.large canvas');
+    },
+  ],
   ['Correct', () => page.openShot(application.address, 'Honey table')],
   [
     'Correct with its findings',

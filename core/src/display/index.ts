@@ -1,2 +1,3 @@
 /** From scene-linear pictures to the screen: for looking only, never applied to data. */
 export * from './view.ts';
+export * from './pass-picture.ts';

@@ -1,2 +1,5 @@
 /** Inspection: what a file is, what is in it, and what is wrong with it. */
 export * from './inspect.ts';
+export * from './wall.ts';
+export * from './ranks-needed.ts';
+export { wallKindOf, type WallKind, type PassLook } from './wall-kinds.ts';

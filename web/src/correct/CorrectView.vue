@@ -12,6 +12,7 @@ import type { Version } from '@zesty-crow/server/contract';
 import { notifyError } from '../server/notify.ts';
 import { useShot } from '../shot/use-shot.ts';
 import ShotBar from '../shot/ShotBar.vue';
+import { versionLabel } from '../shot/version-label.ts';
 import { openExport } from '../shell/open-export.ts';
 import { useTurns } from '../shell/use-turns.ts';
 import PictureViewer from '../viewer/PictureViewer.vue';
@@ -21,7 +22,7 @@ import { useChanges } from './changes.ts';
 import ChangeListPanel from './ChangeListPanel.vue';
 import ChangeSheet from './ChangeSheet.vue';
 import { useLook } from './look.ts';
-import FindingsPanel from './FindingsPanel.vue';
+import FindingsPanel from '../shot/FindingsPanel.vue';
 import PickBar from './PickBar.vue';
 import { usePickTarget } from './pick-target.ts';
 import PointerTag from './PointerTag.vue';
@@ -181,12 +182,7 @@ const findings = computed(() => {
               aria-label="Version"
               @update:model-value="(id: string) => openVersion(ready.find((v) => v.id === id)!)"
             >
-              <ElOption
-                v-for="v in ready"
-                :key="v.id"
-                :value="v.id"
-                :label="`v${v.number}, ${v.source === 'render' ? 'rendered' : 'imported'}`"
-              />
+              <ElOption v-for="v in ready" :key="v.id" :value="v.id" :label="versionLabel(v)" />
             </ElSelect>
             <div v-if="frames.length > 1" class="frames" role="group" aria-label="Frame">
               <button

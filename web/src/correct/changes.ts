@@ -24,7 +24,8 @@ export const useChanges = defineStore('changes', () => {
 
   async function load(id: string): Promise<void> {
     await document.load(id);
-    openId.value = list.value.changes[0]?.id;
+    // What was open stays open, also from one stage to another.
+    if (!open.value) openId.value = list.value.changes[0]?.id;
   }
 
   function addChange(words = '', who: MemberPick[] = []): Change {

@@ -1,4 +1,4 @@
-import type { Area, Box2i, Change, Family, Finding } from '@zesty-crow/core';
+import type { Area, Box2i, Change, Family, Finding, WallPass } from '@zesty-crow/core';
 
 /** How the picture is looked at. */
 export type Look = 'picture' | 'ids' | 'mask' | 'cutout';
@@ -45,6 +45,8 @@ export interface Opened {
   layers: string[];
   /** Names of the other passes that corrections may read. */
   passes: string[];
+  /** Every pass of the frame, also the picture and the ID layers. */
+  wall: WallPass[];
   findings: Finding[];
 }
 
@@ -138,10 +140,36 @@ export type Query =
       /** Waited for, if it is still coming. */ layer?: string | undefined;
     }
   | { ask: 'membersAlong'; layer: string; x0: number; y0: number; x1: number; y1: number }
-  | { ask: 'memberOutline'; layer: string; id: number };
+  | { ask: 'memberOutline'; layer: string; id: number }
+  | {
+      ask: 'pass';
+      /** Name of a pass on the wall. */
+      name: string;
+      /** Longest side of the picture, in pixels. */
+      side: number;
+      /** Only this channel, as grey. */
+      channel?: string | undefined;
+      /** The pass again, if it is an ID layer: waited for. */
+      layer?: string | undefined;
+    }
+  | { ask: 'passValues'; name: string; x: number; y: number; layer?: string | undefined };
 
 export interface Answers {
   probe: Probe | undefined;
   membersAlong: { id: number; name: string }[];
   memberOutline: Float32Array;
+  /** Undefined where there is no such pass. */
+  pass: PassPicture | undefined;
+  passValues: { channel: string; value: number }[];
+}
+
+/** A pass as it can be looked at. */
+export interface PassPicture {
+  width: number;
+  height: number;
+  data: Uint8ClampedArray<ArrayBuffer>;
+  /** The values shown as black and white, where they were found. */
+  range?: { from: number; to: number };
+  /** Of an ID layer: what its ranks are needed for, in a sentence. */
+  ranks?: string;
 }

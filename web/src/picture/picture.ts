@@ -11,6 +11,7 @@ import type {
   Failure,
   Member,
   Opened,
+  PassPicture,
   PictureEvents,
   Probe,
   Query,
@@ -192,6 +193,10 @@ export const usePicture = defineStore('picture', () => {
       ask({ ask: 'probe', x, y, layer }, undefined),
     membersAlong: (layer: string, x0: number, y0: number, x1: number, y1: number) =>
       ask({ ask: 'membersAlong', layer, x0, y0, x1, y1 }, []),
+    /** A pass of the wall as a picture. */
+    pass: (name: string, side: number, channel?: string): Promise<PassPicture | undefined> =>
+      ask({ ask: 'pass', name, side, channel, layer: name }, undefined),
+    passValues: (name: string, x: number, y: number) => ask({ ask: 'passValues', name, x, y }, []),
     memberOutline: (layer: string, id: number): Promise<Float32Array> =>
       ask({ ask: 'memberOutline', layer, id }, new Float32Array(0)),
   };

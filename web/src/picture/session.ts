@@ -18,6 +18,13 @@ import {
   showDimming,
   showIds,
   showMask,
+  asFloats,
+  explainRanks,
+  idsPicture,
+  passPicture,
+  ranksNeeded,
+  wallOf,
+  type WallPass,
   TILE,
   TILE_PIXELS,
   tileBounds,
@@ -217,6 +224,7 @@ export class PictureSession {
       hasPicture: frame.beauty !== undefined,
       layers: sound.map((l) => l.name),
       passes: frame.passes.map((p) => p.name),
+      wall: wallOf(frame.header, frame.beauty, frame.layers),
       findings: [...frame.findings],
     };
     this.events!.opened(opened);
@@ -586,16 +594,65 @@ export class PictureSession {
       await new Promise<void>((resolve) => this.layersKnown.add(resolve));
       if (this.open_ !== open) throw new ClosedError('Another picture was opened.');
     }
-    return this.answer(open, query) as Answers[Q['ask']];
+    const answer =
+      query.ask === 'pass' || query.ask === 'passValues'
+        ? await this.onWall(open, query)
+        : this.answer(open, query);
+    return answer as Answers[Q['ask']];
+  }
+
+  /** Planes of the passes that were looked at last; there is not room for all of a large file. */
+  private passesRead: { open: Open; name: string; planes: Promise<Float32Array[]> }[] = [];
+
+  private planesOfPass(open: Open, { name, channels }: WallPass): Promise<Float32Array[]> {
+    const known = this.passesRead.find((p) => p.open === open && p.name === name);
+    if (known) return known.planes;
+    const planes = open.frame
+      .channels((c) => channels.includes(c))
+      .then((found) => channels.flatMap((c) => found.filter((f) => f.name === c).map((f) => asFloats(f))));
+    this.passesRead = [{ open, name, planes }, ...this.passesRead.filter((p) => p.open === open)].slice(0, 3);
+    return planes;
+  }
+
+  /** What a pass looks like, or what is at one of its pixels. */
+  private async onWall(
+    open: Open,
+    query: Extract<Query, { ask: 'pass' | 'passValues' }>,
+  ): Promise<Answers['pass' | 'passValues']> {
+    const { frame } = open;
+    const pass = wallOf(frame.header, frame.beauty, frame.layers).find((p) => p.name === query.name);
+    if (!pass) return none(query) as Answers['pass'];
+    if (query.ask === 'passValues') {
+      const { width, height } = frame;
+      if (query.x < 0 || query.y < 0 || query.x >= width || query.y >= height) return [];
+      const planes = await this.planesOfPass(open, pass);
+      return planes.map((p, i) => ({ channel: pass.channels[i]!, value: p[query.y * width + query.x]! }));
+    }
+    const layer = open.cast.find((l) => l.name === pass.name);
+    if (pass.look === 'ids' && query.channel === undefined) {
+      if (!layer) return undefined;
+      const described = frame.layers.find((l) => l.name === pass.name);
+      const shown = idsPicture(layer.index, query.side);
+      if (described?.kind !== 'cryptomatte') return shown;
+      return { ...shown, ranks: explainRanks(ranksNeeded(layer.index), described.info.ranks.length) };
+    }
+    const planes = await this.planesOfPass(open, pass);
+    const own = query.channel === undefined ? -1 : pass.channels.indexOf(query.channel);
+    const display = frame.header.channels.some(
+      (c) => c.name === pass.channels[0] && c.encoding === 'display',
+    );
+    const look = pass.look === 'ids' ? 'range' : pass.look;
+    return passPicture(own < 0 ? planes : [planes[own]!], frame, look, query.side, display);
   }
 
   private answer(open: Open, query: Query): Answers[Query['ask']] {
     if (query.ask === 'probe') return this.probe(open, query.x, query.y);
     const layer = open.cast.find((l) => l.name === query.layer);
     if (!layer) return none(query);
-    return query.ask === 'membersAlong'
-      ? along(open, layer, query)
-      : outlineOf(layer, query.id, halvingsAt(this.view.scale));
+    if (query.ask === 'membersAlong') return along(open, layer, query);
+    return query.ask === 'memberOutline'
+      ? outlineOf(layer, query.id, halvingsAt(this.view.scale))
+      : none(query);
   }
 
   private probe(open: Open, x: number, y: number): Probe | undefined {
@@ -631,7 +688,11 @@ const usedBy = (view: ViewState, id: string) =>
 const css = (rgb: readonly number[]) => `rgb(${rgb.map((v) => Math.round(displayByte(v))).join(' ')})`;
 
 const none = (query: Query): Answers[Query['ask']] =>
-  query.ask === 'probe' ? undefined : query.ask === 'membersAlong' ? [] : new Float32Array(0);
+  query.ask === 'probe' || query.ask === 'pass'
+    ? undefined
+    : query.ask === 'membersAlong' || query.ask === 'passValues'
+      ? []
+      : new Float32Array(0);
 
 function here(open: Open, layer: CastLayer, x: number, y: number): Probe['layers'][number]['ids'] {
   const names = open.names.get(layer.name);

@@ -186,8 +186,8 @@ const stateWord = (r: Render) => {
           }}</ElButton>
         </div>
         <ElProgress
-          aria-label="Progress"
           v-if="active.length"
+          aria-label="Progress"
           :percentage="Math.round(progress * 1000) / 10"
           :stroke-width="5"
           :show-text="false"

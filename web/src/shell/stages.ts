@@ -27,7 +27,15 @@ export const STAGES: readonly Stage[] = [
     hint: 'Render picture and passes',
     view: () => import('../render-stage/RenderView.vue'),
   },
-  { name: 'inspect', label: 'Inspect', hint: 'Look at every pass. This stage is not built yet.' },
+  {
+    name: 'inspect',
+    label: 'Inspect',
+    hint: 'Look at every pass and what is in it',
+    view() {
+      startPicture();
+      return import('../inspect/InspectView.vue');
+    },
+  },
   {
     name: 'correct',
     label: 'Correct',

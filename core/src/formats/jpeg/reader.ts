@@ -1,4 +1,3 @@
-import jpeg from 'jpeg-js';
 import { ExrError } from '../exr/errors.ts';
 import { rasterImage, rasterOutline, type Raster } from '../raster.ts';
 import type { ImageReader } from '../reader.ts';
@@ -31,8 +30,11 @@ export const jpegReader: ImageReader = {
   mediaType: 'image/jpeg',
   sniff: (head) => head[0] === 0xff && head[1] === 0xd8 && head[2] === 0xff,
   outline: (bytes) => rasterOutline(rasterOf(bytes)),
-  read(bytes, crew, options = {}) {
+  async read(bytes, crew, options = {}) {
     const raster = rasterOf(bytes);
+    rasterOutline(raster);
+    // Loaded when there is such a file.
+    const { default: jpeg } = await import('jpeg-js');
     let data: Uint8Array;
     try {
       ({ data } = jpeg.decode(bytes.slice(), {
@@ -44,7 +46,7 @@ export const jpegReader: ImageReader = {
     } catch {
       throw new ExrError('damaged', 'The JPEG file cannot be unpacked. Copy or save it again.');
     }
-    return Promise.resolve(rasterImage(raster, data, options, (size) => crew.allocate(size)));
+    return rasterImage(raster, data, options, (size) => crew.allocate(size));
   },
   blocks: () => undefined,
 };

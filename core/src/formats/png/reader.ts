@@ -1,4 +1,4 @@
-import { decode } from 'fast-png';
+import type { decode } from 'fast-png';
 import { ExrError } from '../exr/errors.ts';
 import { rasterImage, rasterOutline, type Raster } from '../raster.ts';
 import type { ImageReader } from '../reader.ts';
@@ -29,18 +29,19 @@ export const pngReader: ImageReader = {
   mediaType: 'image/png',
   sniff: (head) => SIGNATURE.every((b, i) => head[i] === b),
   outline: (bytes) => rasterOutline(rasterOf(bytes)),
-  read(bytes, crew, options = {}) {
+  async read(bytes, crew, options = {}) {
     const raster = rasterOf(bytes);
+    rasterOutline(raster);
+    // Loaded when there is such a file.
+    const own = await import('fast-png');
     let png: ReturnType<typeof decode>;
     try {
       // A copy: texts are not decoded from shared memory.
-      png = decode(bytes.slice());
+      png = own.decode(bytes.slice());
     } catch {
       throw new ExrError('damaged', 'The PNG file cannot be unpacked. Copy or save it again.');
     }
-    return Promise.resolve(
-      rasterImage(raster, unfolded(png, raster), options, (size) => crew.allocate(size)),
-    );
+    return rasterImage(raster, unfolded(png, raster), options, (size) => crew.allocate(size));
   },
   blocks: () => undefined,
 };

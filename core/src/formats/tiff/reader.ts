@@ -1,4 +1,4 @@
-import { fromArrayBuffer, type GeoTIFFImage } from 'geotiff';
+import type { GeoTIFFImage } from 'geotiff';
 import { ExrError } from '../exr/errors.ts';
 import { rasterImage, rasterOutline, type Raster } from '../raster.ts';
 import type { ImageReader } from '../reader.ts';
@@ -16,6 +16,8 @@ const damaged = () => new ExrError('damaged', 'The TIFF file cannot be read. Cop
 
 /** The first picture of the file, and what it is. */
 async function open(bytes: Uint8Array): Promise<{ image: GeoTIFFImage; raster: Raster }> {
+  // Loaded when there is such a file.
+  const { fromArrayBuffer } = await import('geotiff');
   let image: GeoTIFFImage;
   let bits: number;
   let compression: number;

@@ -4,8 +4,8 @@ import type { Finding } from '@zesty-crow/core/findings';
 import { computed, ref } from 'vue';
 
 /** What was found in the files of the version, beside the picture and never over it. */
-const props = defineProps<{ findings: readonly Finding[] }>();
-const open = ref(false);
+const props = defineProps<{ findings: readonly Finding[]; opened?: boolean }>();
+const open = ref(props.opened);
 const ICONS = { error: CircleAlert, warning: TriangleAlert, info: Info } as const;
 const WEIGHT = { error: 0, warning: 1, info: 2 } as const;
 const sorted = computed(() => [...props.findings].sort((a, b) => WEIGHT[a.severity] - WEIGHT[b.severity]));

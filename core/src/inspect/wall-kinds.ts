@@ -1,0 +1,153 @@
+/** How a pass is made into a picture that can be looked at. */
+export type PassLook = 'light' | 'range' | 'directions' | 'share' | 'ids' | 'numbers';
+
+/** What a kind of pass is called, what it is for, and how it is shown. */
+export interface WallKind {
+  kind: string;
+  label: string;
+  /** In a line. */
+  purpose: string;
+  look: PassLook;
+  /** Names of layers that are of this kind. */
+  name: RegExp;
+  /** How many channels it has: one, or three and more. */
+  channels: 'one' | 'three' | 'any';
+}
+
+/**
+ * Kinds of passes by the names that renderers give them; the first that fits is it. Names are compared word by word,
+ * without case.
+ */
+export const WALL_KINDS: readonly WallKind[] = [
+  {
+    kind: 'depth',
+    label: 'Depth',
+    purpose: 'How far away each pixel is: for haze, for what lies behind something.',
+    look: 'range',
+    name: /^(z|depth|zdepth|distance)$/,
+    channels: 'one',
+  },
+  {
+    kind: 'mist',
+    label: 'Mist',
+    purpose: 'Depth between two distances, 0 to 1: for haze.',
+    look: 'share',
+    name: /^(mist|fog)$/,
+    channels: 'one',
+  },
+  {
+    kind: 'normals',
+    label: 'Normals',
+    purpose: 'Which way each surface faces: for light from a side.',
+    look: 'directions',
+    name: /^(n|normals?|nrm)$/,
+    channels: 'three',
+  },
+  {
+    kind: 'position',
+    label: 'Position',
+    purpose: 'Where each pixel is in the scene: for masks by place.',
+    look: 'range',
+    name: /^(p|pos|position|world)$/,
+    channels: 'three',
+  },
+  {
+    kind: 'motion',
+    label: 'Motion',
+    purpose: 'How each pixel moves until the next frame: for motion blur.',
+    look: 'range',
+    name: /^(motion|velocity|vector|motionvector)$/,
+    channels: 'any',
+  },
+  {
+    kind: 'occlusion',
+    label: 'Ambient occlusion',
+    purpose: 'How much of the sky each point sees: multiply by it to deepen corners.',
+    look: 'share',
+    name: /^(ao|occlusion|ambientocclusion)$/,
+    channels: 'any',
+  },
+  {
+    kind: 'base-colour',
+    label: 'Base colour',
+    purpose: 'Colour of the material without light: for recolouring it alone.',
+    look: 'light',
+    name: /^(albedo|base|basecolor|basecolour|diffusecolor|diffusefilter)$/,
+    channels: 'three',
+  },
+  {
+    kind: 'shadow',
+    label: 'Shadow',
+    purpose: 'Where shadows fall: for making them lighter, darker or warmer.',
+    look: 'share',
+    name: /^shadows?$/,
+    channels: 'any',
+  },
+  {
+    kind: 'emission',
+    label: 'Emission',
+    purpose: 'What shines by itself: for glow.',
+    look: 'light',
+    name: /^(emission|emissive|emit|incandescence)$/,
+    channels: 'three',
+  },
+  {
+    kind: 'reflection',
+    label: 'Reflection',
+    purpose: 'Light that is mirrored: for calming or lifting shine.',
+    look: 'light',
+    name: /^(reflection|reflections|specular|spec|glossy|coat)$/,
+    channels: 'three',
+  },
+  {
+    kind: 'refraction',
+    label: 'Refraction',
+    purpose: 'Light that comes through glass and liquids.',
+    look: 'light',
+    name: /^(refraction|transmission)$/,
+    channels: 'three',
+  },
+  {
+    kind: 'diffuse',
+    label: 'Diffuse light',
+    purpose: 'Light that is scattered back by surfaces.',
+    look: 'light',
+    name: /^(diffuse|diff|sss|subsurface|gi|indirect|direct)$/,
+    channels: 'three',
+  },
+  {
+    kind: 'coverage',
+    label: 'Mask',
+    purpose: 'A share of each pixel, 0 to 1: can be a mask.',
+    look: 'share',
+    name: /^(a|alpha|mask|matte|buffer|coverage)$/,
+    channels: 'one',
+  },
+];
+
+/** Kinds of what no name tells. */
+const COLOUR: WallKind = {
+  kind: 'colour',
+  label: 'Colours',
+  purpose: 'Three channels, shown as colours.',
+  look: 'light',
+  name: /^/,
+  channels: 'three',
+};
+const NUMBERS: WallKind = {
+  kind: 'numbers',
+  label: 'Numbers',
+  purpose: 'A channel of data, shown between its smallest and its largest value.',
+  look: 'range',
+  name: /^/,
+  channels: 'one',
+};
+
+/** What a layer of channels is, by its name and their number. */
+export function wallKindOf(name: string, channels: number): WallKind {
+  const whole = name.toLowerCase().replaceAll(/[\s._-]+/g, '');
+  const words = [whole, ...name.toLowerCase().split(/[\s._-]+|\d+/)].filter((w) => w !== '');
+  const fits = (k: WallKind) =>
+    (k.channels === 'any' || (k.channels === 'one') === channels < 3) && words.some((w) => k.name.test(w));
+  return WALL_KINDS.find(fits) ?? (channels >= 3 ? COLOUR : NUMBERS);
+}

@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import type { WallPass } from '@zesty-crow/core/inspect';
+import { computed, ref } from 'vue';
+import type { PassPicture as Shown } from '../picture/messages.ts';
+import PassPicture from './PassPicture.vue';
+import { rangeText } from './range-text.ts';
+
+/** One pass on the wall: its picture, what it is, and what it is for. */
+const props = defineProps<{ pass: WallPass; ratio: number; bytes: number }>();
+defineEmits<{ open: [] }>();
+const shown = ref<Shown>();
+const megabytes = computed(() => {
+  const mb = (props.pass.share * props.bytes) / 1e6;
+  if (mb < 0.1) return `about ${Math.max(1, Math.round(1000 * mb))} kB`;
+  return `about ${mb < 10 ? mb.toFixed(1) : Math.round(mb)} MB`;
+});
+</script>
+
+<template>
+  <figure>
+    <button
+      class="plain-button hang"
+      type="button"
+      :style="{ aspectRatio: String(ratio) }"
+      :aria-label="`Look at ${pass.name}`"
+      @click="$emit('open')"
+    >
+      <PassPicture :name="pass.name" :side="560" @shown="shown = $event" />
+    </button>
+    <figcaption>
+      <p class="title">
+        <strong class="cut" :title="pass.name">{{ pass.name === 'picture' ? 'Picture' : pass.name }}</strong>
+        <span v-if="pass.name !== 'picture'" class="quiet cut">{{ pass.label }}</span>
+      </p>
+      <p>{{ pass.purpose }}</p>
+      <p v-if="shown?.ranks">{{ shown.ranks }}</p>
+      <p class="quiet">
+        {{ pass.types }} · {{ megabytes
+        }}<template v-if="shown?.range"> · {{ rangeText(shown.range) }}</template>
+      </p>
+    </figcaption>
+  </figure>
+</template>
+
+<style scoped>
+figure {
+  margin: 0;
+  min-width: 0;
+}
+.hang {
+  display: block;
+  width: 100%;
+  background: #3a3a3a;
+}
+.hang:hover {
+  outline: 2px solid var(--on-room-quiet);
+}
+figcaption {
+  padding: 7px 2px 0;
+  color: var(--on-room);
+  font-size: 13px;
+}
+p {
+  margin: 0;
+}
+.title {
+  display: flex;
+  gap: 8px;
+  font-size: 14px;
+}
+.quiet {
+  color: var(--on-room-quiet);
+}
+</style>
