@@ -120,6 +120,12 @@ test('members are found by name, sorted, and begin a change', async () => {
     'jars/jar_2/lid',
     'jars/jar_3/lid',
   ]);
+  // The picture is there, too, though another stage had it open before.
+  await driver.wait(
+    async () => (await driver.findElements(By.css('.reading, .veil'))).length === 0,
+    20_000,
+    'the picture is not read',
+  );
   await driver.navigate().back();
   await see(driver, '.wall');
 });

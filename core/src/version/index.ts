@@ -2,6 +2,7 @@
 export * from './beauty.ts';
 export * from './passes.ts';
 export * from './frame-files.ts';
+export * from './group-files.ts';
 export * from './frame.ts';
 export * from './merge.ts';
 export * from './open-frame.ts';

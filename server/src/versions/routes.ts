@@ -27,11 +27,18 @@ export function versionRoutes(services: Services): Hono {
     const version = await findVersion(pool, idParam(c, 'version'));
     if (version.state !== 'receiving')
       throw new ProblemError(409, 'This version is complete.', 'Add the files as a new version.');
-    const owner = { shotId: version.shot_id, versionId: version.id };
+    const frame = c.req.query('frame');
+    if (frame !== undefined && !/^\d{1,7}$/.test(frame))
+      throw new ProblemError(400, 'The frame is not a number.', 'Frames are whole numbers from 0 on.');
+    const owner = {
+      shotId: version.shot_id,
+      versionId: version.id,
+      ...(frame === undefined ? {} : { frame: Number(frame) }),
+    };
     return c.json(
       await receiveFile(c, services, owner, KINDS, {
         title: 'is not a file that can be used.',
-        detail: 'Drop OpenEXR files (.exr) and their manifests (.json).',
+        detail: `Drop pictures (${READERS.map((r) => `.${r.endings[0]!}`).join(', ')}) and their manifests (.json).`,
       }),
       201,
     );

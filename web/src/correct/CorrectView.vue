@@ -102,9 +102,10 @@ view.reset();
 // Opened before anything is drawn, if the shot is known by then: the worker reads while the page is put together. A
 // version that is still being read is opened as soon as it can be.
 watch(
-  ready,
-  ([latest]) => {
-    if (latest && !picture.versionId) openVersion(latest);
+  // The stage before closes what it had open only when this one is there.
+  [ready, () => picture.versionId],
+  ([[latest], openId]) => {
+    if (latest && !openId) openVersion(latest);
   },
   { immediate: true },
 );

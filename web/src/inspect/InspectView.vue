@@ -48,9 +48,10 @@ function open(v: Version, wanted?: number): void {
   void picture.open(v, frame.value);
 }
 watch(
-  ready,
-  ([latest]) => {
-    if (latest && !picture.versionId) open(latest);
+  // The stage before closes what it had open only when this one is there.
+  [ready, () => picture.versionId],
+  ([[latest], openId]) => {
+    if (latest && !openId) open(latest);
   },
   { immediate: true },
 );
@@ -149,6 +150,8 @@ async function beginChange(layer: string, members: Member[]): Promise<void> {
   gap: 22px 18px;
   height: 100%;
   padding: 16px;
+  /* Dark enough for what is written on it. */
+  background: var(--room-deep);
 }
 /* The picture itself hangs larger than the rest. */
 .first {

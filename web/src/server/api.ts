@@ -57,10 +57,11 @@ function upload(
   file: File,
   signal: AbortSignal,
   onSent: (bytes: number) => void,
+  query = '',
 ): Promise<StoredFile> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open('PUT', `/api${path}/${encodeURIComponent(file.name)}`);
+    request.open('PUT', `/api${path}/${encodeURIComponent(file.name)}${query}`);
     request.responseType = 'json';
     request.upload.onprogress = (e) => onSent(e.loaded);
     request.onload = () => {
@@ -100,8 +101,14 @@ export const api = {
   deleteShot: (id: string) => call<void>('DELETE', `/shots/${id}`),
   restoreShot: (id: string) => call<ShotCard>('POST', `/shots/${id}/restore`),
   createVersion: (shot: string) => call<{ id: string; number: number }>('POST', `/shots/${shot}/versions`),
-  upload: (version: string, file: File, signal: AbortSignal, onSent: (bytes: number) => void) =>
-    upload(`/versions/${version}/files`, file, signal, onSent),
+  upload: (
+    version: string,
+    file: File,
+    signal: AbortSignal,
+    onSent: (bytes: number) => void,
+    frame?: number,
+  ) =>
+    upload(`/versions/${version}/files`, file, signal, onSent, frame === undefined ? '' : `?frame=${frame}`),
   uploadScene: (shot: string, file: File, signal: AbortSignal, onSent: (bytes: number) => void) =>
     upload(`/shots/${shot}/scene`, file, signal, onSent),
   scene: (shot: string) => call<StoredScene>('GET', `/shots/${shot}/scene`),

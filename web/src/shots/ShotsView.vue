@@ -1,15 +1,34 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElMessage, ElProgress } from 'element-plus';
 import { FilePlus2, Pencil, Trash2 } from '@lucide/vue';
-import { computed, h, nextTick, onMounted, onUnmounted, ref } from 'vue';
+import { computed, defineAsyncComponent, h, nextTick, onMounted, onUnmounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
+import { READERS } from '@zesty-crow/core/formats';
 import type { ShotCard } from '@zesty-crow/server/contract';
 import { api, fileUrl } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
 import { useJobs } from '../shell/jobs.ts';
-import { addFiles, addScene, sceneFiles, shotName, sortFiles, type Upload } from './add-files.ts';
+import {
+  addFiles,
+  addScene,
+  sceneFiles,
+  shotName,
+  sortFiles,
+  worthAsking,
+  type Dropped,
+  type Group,
+  type Upload,
+} from './add-files.ts';
 import { ago } from './ago.ts';
+import { chosenFiles, droppedFiles } from './dropped-files.ts';
+
+const BringIn = defineAsyncComponent(() => import('./BringIn.vue'));
+/** Endings of pictures, for people. */
+const PICTURES = READERS.map((r) => `.${r.endings[0]!}`).join(', ');
+const ACCEPTED = [...READERS.flatMap((r) => r.endings), 'json', 'glb', 'gltf', 'bin']
+  .map((e) => `.${e}`)
+  .join();
 
 const router = useRouter();
 const jobs = useJobs();
@@ -54,22 +73,35 @@ async function takeScene(files: File[], shot?: ShotCard): Promise<void> {
   }
 }
 
-async function take(files: File[], shot?: ShotCard): Promise<void> {
-  const scene = sceneFiles(files);
+/** Files whose grouping is being looked at. */
+const asking = ref<{ groups: Group[]; shot: ShotCard | undefined }>();
+
+async function take(files: Dropped[], shot?: ShotCard): Promise<void> {
+  const scene = sceneFiles(files.map((f) => f.file));
   if (scene.length) await takeScene(scene, shot);
-  const { groups, refused } = sortFiles(files);
+  const { groups, refused } = await sortFiles(files);
   if (refused.length)
     ElMessage({
       type: 'warning',
       duration: 8000,
       showClose: true,
-      message: `Left out: ${refused.map((f) => f.name).join(', ')}. Drop OpenEXR files (.exr) with the .json that belongs to them, or a scene (.glb, .gltf).`,
+      message: `Left out: ${refused.map((f) => f.path).join(', ')}. Drop pictures (${PICTURES}) with the .json that belongs to them, or a scene (.glb, .gltf).`,
     });
+  if (worthAsking(groups)) asking.value = { groups, shot };
+  else await bring(groups, shot);
+}
+
+/** Sends groups, one after the other; several versions of one name are versions of one shot. */
+async function bring(groups: Group[], shot: ShotCard | undefined): Promise<void> {
+  asking.value = undefined;
+  const made = new Map<string, string>();
   for (const group of groups) {
-    const upload = ref<Upload>({ name: group.picture.name, done: 0, abort: new AbortController() }).value;
+    const name = group.version ? `${group.name} ${group.version}` : group.name;
+    const upload = ref<Upload>({ name, done: 0, abort: new AbortController() }).value;
     uploads.value.push(upload);
     try {
-      await addFiles(group, shot?.id, upload);
+      const known = shot?.id ?? (group.version ? made.get(group.name) : undefined);
+      made.set(group.name, await addFiles(group, known, upload));
     } catch (error) {
       if (!upload.abort.signal.aborted) notifyError(error);
     } finally {
@@ -81,12 +113,14 @@ async function take(files: File[], shot?: ShotCard): Promise<void> {
 
 function dropped(event: DragEvent, shot?: ShotCard): void {
   dragging.value = 0;
-  const files = [...(event.dataTransfer?.files ?? [])];
-  if (files.length) void take(files, shot);
+  if (!event.dataTransfer) return;
+  void droppedFiles(event.dataTransfer)
+    .then((files) => (files.length ? take(files, shot) : undefined))
+    .catch(notifyError);
 }
 function chosen(event: Event): void {
   const input = event.target as HTMLInputElement;
-  void take([...(input.files ?? [])]);
+  void take(chosenFiles(input.files));
   input.value = '';
 }
 
@@ -166,14 +200,7 @@ async function remove(shot: ShotCard): Promise<void> {
       <h1>Shots</h1>
       <span class="hint">Drop rendered OpenEXR files, or a scene to render, to begin a new shot</span>
       <ElButton :icon="FilePlus2" @click="chooser?.click()">New shot from files…</ElButton>
-      <input
-        ref="chooser"
-        type="file"
-        multiple
-        accept=".exr,.json,.glb,.gltf,.bin,.png,.jpg,.jpeg"
-        hidden
-        @change="chosen"
-      />
+      <input ref="chooser" type="file" multiple :accept="ACCEPTED" hidden @change="chosen" />
     </header>
 
     <div v-if="busy" class="uploads">
@@ -266,6 +293,13 @@ async function remove(shot: ShotCard): Promise<void> {
         </div>
       </li>
     </ul>
+    <BringIn
+      v-if="asking"
+      :groups="asking.groups"
+      :into="asking.shot?.name"
+      @bring="bring($event, asking!.shot)"
+      @close="asking = undefined"
+    />
   </section>
 </template>
 

@@ -1,11 +1,13 @@
-import { readerByName } from '@zesty-crow/core/formats';
+import type { FileGroup } from '@zesty-crow/core/version';
 import { api } from '../server/api.ts';
 
-/** One version's worth of files: a picture and the manifests beside it. */
-export interface FileGroup {
-  picture: File;
-  sidecars: File[];
+/** A file with the folders that it was dropped with. */
+export interface Dropped {
+  path: string;
+  file: File;
 }
+/** Files that make one version of a shot. */
+export type Group = FileGroup<Dropped>;
 
 /** An upload under way. */
 export interface Upload {
@@ -45,16 +47,23 @@ export async function addScene(
   await api.readScene(shotId);
 }
 
-/** Sorts dropped files: every EXR becomes a version, the JSON files go with each of them. */
-export function sortFiles(files: File[]): { groups: FileGroup[]; refused: File[] } {
-  const pictures = files.filter((f) => readerByName(f.name));
-  const sidecars = files.filter((f) => ending(f) === 'json');
-  const refused = files.filter((f) => !readerByName(f.name) && !['json', ...SCENE].includes(ending(f)));
-  if (pictures.length === 0) return { groups: [], refused: [...refused, ...sidecars] };
-  return { groups: pictures.map((picture) => ({ picture, sidecars })), refused };
+/**
+ * Sorts dropped files into versions of shots by their names. Those of a scene are not among them: beside a .glb or .gltf
+ * a PNG is what covers a surface.
+ */
+export async function sortFiles(files: readonly Dropped[]): Promise<{ groups: Group[]; refused: Dropped[] }> {
+  // Loaded with the first files: the wall of shots is there without it.
+  const { groupFiles } = await import('@zesty-crow/core/version');
+  const scene = new Set(sceneFiles(files.map((f) => f.file)));
+  const { groups, refused } = groupFiles(files.filter((f) => !scene.has(f.file)));
+  return { groups, refused: refused.map((r) => r.file) };
 }
 
-/** A shot's name from a file's. */
+/** True if there is something to look at before the files are sent: one picture with its names needs no question. */
+export const worthAsking = (groups: readonly Group[]): boolean =>
+  groups.some((g) => g.doubts.length > 0 || g.files.filter((f) => f.role === 'picture').length > 1);
+
+/** A shot's name from what its files begin with. */
 export function shotName(file: string): string {
   const name =
     file
@@ -64,24 +73,33 @@ export function shotName(file: string): string {
   return name.charAt(0).toUpperCase() + name.slice(1);
 }
 
-/** Sends a group as the next version of a shot, or of a new one; then has it read. */
-export async function addFiles(group: FileGroup, shotId: string | undefined, upload: Upload): Promise<void> {
+/** Sends a group as the next version of a shot, or of a new one; then has it read. Resolves with the shot's id. */
+export async function addFiles(group: Group, shotId: string | undefined, upload: Upload): Promise<string> {
   const { signal } = upload.abort;
-  let id = shotId;
-  if (!id) {
-    id = (await api.createShot(shotName(group.picture.name))).id;
-  }
+  const id = shotId ?? (await api.createShot(shotName(group.name))).id;
+  // A single picture is a picture, whatever number it has.
+  const frames = new Set(group.files.map((f) => f.frame).filter((n) => n !== null));
   let versionId: string | undefined;
   try {
     versionId = (await api.createVersion(id)).id;
-    const files = [...group.sidecars, group.picture];
-    const total = files.reduce((sum, f) => sum + f.size, 0);
+    // Names come first: with the pictures they must be there.
+    const files = [...group.files].sort(
+      (a, b) => Number(a.role === 'picture') - Number(b.role === 'picture'),
+    );
+    const total = files.reduce((sum, f) => sum + f.file.file.size, 0);
     let sent = 0;
-    for (const file of files) {
-      await api.upload(versionId, file, signal, (bytes) => (upload.done = (sent + bytes) / total));
-      sent += file.size;
+    for (const { file, frame } of files) {
+      await api.upload(
+        versionId,
+        file.file,
+        signal,
+        (bytes) => (upload.done = (sent + bytes) / total),
+        frames.size > 1 && frame !== null ? frame : undefined,
+      );
+      sent += file.file.size;
     }
     await api.readVersion(versionId);
+    return id;
   } catch (error) {
     // What did not arrive leaves nothing behind: no empty frame on the wall, no version without a picture.
     if (!shotId) await api.deleteShot(id);
