@@ -1,11 +1,11 @@
-import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { basename, dirname, extname, join } from 'node:path';
+import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { basename, dirname, extname, join, sep } from 'node:path';
 import {
+  groupFiles,
   openFrame,
-  readExr,
-  readExrOutline,
+  readerFor,
   sidecarsWanted,
-  type ExrImage,
+  type FileGroup,
   type OpenPicture,
 } from '@zesty-crow/core';
 import { CommandError } from './fail.ts';
@@ -35,17 +35,12 @@ function plain(error: NodeJS.ErrnoException): string {
   return error.message;
 }
 
-/** Decodes an EXR file. */
-export function readImage(path: string): ExrImage {
-  return readExr(readBytes(path));
-}
-
-/** Opens an EXR file with the manifests that lie beside it. */
+/** Opens a picture with the manifests that lie beside it. */
 export async function openFile(path: string): Promise<OpenPicture> {
   const folder = dirname(path);
   const own = `${basename(path, extname(path))}.json`;
   const bytes = readBytes(path);
-  const wanted = new Set([own, ...readExrOutline(bytes).parts.flatMap(sidecarsWanted)]);
+  const wanted = new Set([own, ...(await readerFor(bytes).outline(bytes)).parts.flatMap(sidecarsWanted)]);
   const files = [
     { role: 'picture', name: basename(path), frame: null },
     ...readdirSync(folder)
@@ -55,6 +50,48 @@ export async function openFile(path: string): Promise<OpenPicture> {
   const read = (file: (typeof files)[number]) =>
     Promise.resolve(file.role === 'picture' ? bytes : readBytes(join(folder, file.name)));
   return (await openFrame(files, undefined, read)).all();
+}
+
+/** A version as the command line has found it, with its first frame opened. */
+export interface OpenGroup {
+  group: FileGroup<{ path: string }>;
+  open: OpenPicture;
+}
+
+/** Files under a path: itself, or all in a folder, folders and all. */
+function filesUnder(path: string): string[] {
+  try {
+    if (!statSync(path).isDirectory()) return [path];
+    return readdirSync(path)
+      .sort()
+      .flatMap((name) => filesUnder(join(path, name)));
+  } catch (error) {
+    throw new CommandError(`${path}: ${plain(error as NodeJS.ErrnoException)}`);
+  }
+}
+
+/**
+ * Groups files and folders into versions and opens the first frame of each; undefined for a single file, which is what
+ * it is.
+ */
+export async function openGroups(
+  paths: readonly string[],
+): Promise<{ versions: OpenGroup[]; refused: { file: { path: string }; why: string }[] } | undefined> {
+  const files = paths.flatMap(filesUnder);
+  if (files.length === 1 && files[0] === paths[0]) return undefined;
+  const { groups, refused } = groupFiles(files.map((path) => ({ path: path.split(sep).join('/') })));
+  const versions: OpenGroup[] = [];
+  for (const group of groups) {
+    const own = group.files.map(({ file, role, frame }) => ({
+      role,
+      frame,
+      name: basename(file.path),
+      path: file.path,
+    }));
+    const frame = await openFrame(own, undefined, (file) => Promise.resolve(readBytes(file.path)));
+    versions.push({ group, open: await frame.all() });
+  }
+  return { versions, refused };
 }
 
 /** The kind of a target by its ending; anything but the given endings is refused before any work is done. */

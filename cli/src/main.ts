@@ -14,8 +14,8 @@ const program = new Command('zesty-crow')
   .configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, '')) });
 
 program
-  .command('inspect <file>')
-  .description('tell what is in an EXR file')
+  .command('inspect <files...>')
+  .description('group files into versions, and tell what is in them')
   .option('--json', 'print JSON')
   .action(inspectCommand);
 program
@@ -36,7 +36,9 @@ program
   .action(applyCommand);
 program
   .command('convert <in> <out>')
-  .description('read an EXR file and write it again')
+  .description('read a picture and write it as EXR')
+  .option('--part <number>', 'which part of a file of several, from 1 on (default 1)')
+  .option('--channels <names...>', 'only these channels')
   .option('--compression <name>', 'none, rle, zips, zip or piz')
   .action(convertCommand);
 program

@@ -1,5 +1,5 @@
-import { inspectOpen, things, type Inspection } from '@zesty-crow/core';
-import { openFile } from '../files.ts';
+import { inspectOpen, missingFrames, things, type Inspection } from '@zesty-crow/core';
+import { openFile, openGroups, type OpenGroup } from '../files.ts';
 
 function readable(i: Inspection): string {
   const lines = [
@@ -19,8 +19,49 @@ function readable(i: Inspection): string {
   return lines.join('\n');
 }
 
-/** `inspect FILE`: what is in a file, as text or JSON. */
-export async function inspectCommand(file: string, options: { json?: boolean }): Promise<void> {
-  const inspection = inspectOpen(await openFile(file));
-  process.stdout.write(`${options.json ? JSON.stringify(inspection, null, 1) : readable(inspection)}\n`);
+/** What several files are: their versions, why they belong together, and what is in the first frame of each. */
+function readableGroup({ group, open }: OpenGroup): string {
+  const missing = missingFrames(group);
+  return [
+    `${group.name}${group.version ? ` ${group.version}` : ''}`,
+    ...group.files.map((f) => `  ${f.file.path}: ${f.why || 'by its name'}`),
+    ...group.doubts.map((d) => `  not certain: ${d}`),
+    ...(missing.length ? [`  missing frames: ${missing.join(', ')}`] : []),
+    '',
+    readable(inspectOpen(open)),
+  ].join('\n');
+}
+
+/** `inspect FILES…`: what is in them, as text or JSON; several files or a folder are grouped into versions. */
+export async function inspectCommand(files: string[], options: { json?: boolean }): Promise<void> {
+  const print = (value: unknown, text: string) =>
+    process.stdout.write(`${options.json ? JSON.stringify(value, null, 1) : text}\n`);
+  const [only] = files;
+  const groups = await openGroups(files);
+  if (!groups) {
+    const inspection = inspectOpen(await openFile(only!));
+    print(inspection, readable(inspection));
+    return;
+  }
+  const versions = groups.versions.map(({ group, open }) => ({
+    name: group.name,
+    version: group.version ?? null,
+    files: group.files.map((f) => ({
+      file: f.file.path,
+      frame: f.frame,
+      role: f.role,
+      pass: f.label,
+      why: f.why,
+    })),
+    doubts: group.doubts,
+    missingFrames: missingFrames(group),
+    first: inspectOpen(open),
+  }));
+  const refused = groups.refused.map(({ file, why }) => ({ file: file.path, why }));
+  print(
+    { versions, refused },
+    [...groups.versions.map(readableGroup), ...refused.map((r) => `left out: ${r.file}, ${r.why}`)].join(
+      '\n\n',
+    ),
+  );
 }

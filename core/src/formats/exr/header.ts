@@ -32,7 +32,6 @@ export const STRUCTURAL = new Set([
   'chunkCount',
   'tiles',
   'type',
-  'name',
   'version',
 ]);
 
@@ -233,6 +232,7 @@ export function writeHeader(header: ExrHeader, compressionNumber: number): Uint8
     attribute(name, type, header.attributes.find((a) => a.name === name)?.value ?? fallback);
   kept('screenWindowCenter', 'v2f', new Uint8Array(8));
   kept('screenWindowWidth', 'float', new ByteWriter().f32(1).done());
+  attribute('type', 'string', new TextEncoder().encode('scanlineimage'));
   for (const a of header.attributes) if (!STRUCTURAL.has(a.name)) attribute(a.name, a.type, a.value);
   return w.u8(0).done();
 }
