@@ -198,7 +198,9 @@ async function remove(shot: ShotCard): Promise<void> {
   >
     <header>
       <h1>Shots</h1>
-      <span class="hint">Drop rendered OpenEXR files, or a scene to render, to begin a new shot</span>
+      <span class="hint"
+        >Drop rendered files or a folder of them, or a scene to render, to begin a new shot</span
+      >
       <ElButton :icon="FilePlus2" @click="chooser?.click()">New shot from files…</ElButton>
       <input ref="chooser" type="file" multiple :accept="ACCEPTED" hidden @change="chosen" />
     </header>

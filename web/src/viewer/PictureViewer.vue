@@ -50,6 +50,11 @@ const before = computed(() =>
   props.look.holdBefore ? true : props.look.divider !== undefined ? props.look.divider : false,
 );
 
+/** Where the files of the frame end too soon. */
+const missing = computed(() =>
+  (picture.opened?.findings ?? []).flatMap((f) => (f.code === 'file-cut-off' ? (f.places ?? []) : [])),
+);
+
 function redraw(): void {
   if (queued) return;
   queued = true;
@@ -64,6 +69,7 @@ function redraw(): void {
     };
     const whole = d.xMin === w.xMin && d.yMin === w.yMin && d.xMax === w.xMax && d.yMax === w.yMax;
     drawViewer(context, size.value.width, size.value.height, {
+      missing: missing.value,
       surfaces: surfaces.value,
       place: place.value,
       density: devicePixelRatio,

@@ -1,3 +1,4 @@
+import type { Area } from '@zesty-crow/core/planes';
 import type { Surfaces } from './surfaces.ts';
 
 /** Picture pixels to screen pixels: scale, then shift. */
@@ -17,6 +18,8 @@ export interface Scene {
   hover: Float32Array | undefined;
   /** Show the picture as rendered: everywhere, or left of this share of the viewer's width. */
   before: boolean | number;
+  /** Where the files end too soon: there are no pixels there. */
+  missing: readonly Area[];
   /** The frame, in pixels of the picture, where it is not the whole picture. */
   frame: { x: number; y: number; width: number; height: number } | undefined;
 }
@@ -29,6 +32,26 @@ function strokeSegments(context: CanvasRenderingContext2D, segments: Float32Arra
     context.lineTo(segments[i + 2]! * k + x, segments[i + 3]! * k + y);
   }
   context.stroke();
+}
+
+/** Slanted grey lines over places that are not in the file, which nobody takes for a picture. */
+function hatch(context: CanvasRenderingContext2D, { x0, y0, x1, y1 }: Area, { k, x, y }: Placement): void {
+  const [left, top, width, height] = [x0 * k + x, y0 * k + y, (x1 - x0) * k, (y1 - y0) * k];
+  context.save();
+  context.beginPath();
+  context.rect(left, top, width, height);
+  context.clip();
+  context.fillStyle = 'rgb(74 74 74)';
+  context.fillRect(left, top, width, height);
+  context.strokeStyle = 'rgb(128 128 128)';
+  context.lineWidth = 2;
+  context.beginPath();
+  for (let at = left - height; at < left + width; at += 14) {
+    context.moveTo(at, top + height);
+    context.lineTo(at + height, top);
+  }
+  context.stroke();
+  context.restore();
 }
 
 /** Draws the viewer: picture, dimming, outlines, divider. Sizes are CSS pixels. */
@@ -61,6 +84,7 @@ export function drawViewer(
     picture('before');
     context.restore();
   }
+  for (const area of scene.missing) hatch(context, area, place);
   // Comparing is judging: nothing is dimmed then.
   if (scene.dim && scene.before === false) picture('dim');
   if (scene.outline?.length && scene.before !== true) {
