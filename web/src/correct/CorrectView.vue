@@ -1,18 +1,17 @@
 <script setup lang="ts">
-import { ElButton, ElOption, ElSelect, ElSplitter, ElSplitterPanel } from 'element-plus';
+import { ElButton, ElSplitter, ElSplitterPanel } from 'element-plus';
 import { ChevronLeft, ChevronRight } from '@lucide/vue';
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue';
 import type { Change } from '@zesty-crow/core/changes';
 import { halvingsAt, type Area } from '@zesty-crow/core/planes';
-import { frameNumbers } from '@zesty-crow/core/version';
 import ExportDialog from '../export/ExportDialog.vue';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
-import type { Version } from '@zesty-crow/server/contract';
 import { notifyError } from '../server/notify.ts';
 import { useShot } from '../shot/use-shot.ts';
 import ShotBar from '../shot/ShotBar.vue';
-import { versionLabel } from '../shot/version-label.ts';
+import { useOpenVersion } from '../shot/use-open-version.ts';
+import VersionChoice from '../shot/VersionChoice.vue';
 import { openExport } from '../shell/open-export.ts';
 import { useTurns } from '../shell/use-turns.ts';
 import PictureViewer from '../viewer/PictureViewer.vue';
@@ -46,22 +45,6 @@ const columns = useColumns();
 const pickTarget = usePickTarget();
 const zoomPercent = ref(100);
 const exporting = ref(false);
-
-const ready = computed(() => shot.value?.versions.filter((v) => v.state === 'ready') ?? []);
-const version = computed(() => ready.value.find((v) => v.id === picture.versionId));
-
-function openVersion(v: Version, wanted?: number): void {
-  const numbers = frameNumbers(v.files);
-  frame.value = wanted !== undefined && numbers.includes(wanted) ? wanted : numbers[0];
-  void picture.open(v, frame.value);
-  show();
-}
-const frame = ref<number>();
-const frames = computed(() => (version.value ? frameNumbers(version.value.files) : []));
-function goFrame(by: number): void {
-  const next = frames.value[frames.value.indexOf(frame.value ?? NaN) + by];
-  if (next !== undefined && version.value) openVersion(version.value, next);
-}
 
 const visible = shallowRef<Area>();
 /** Tells the picture all that decides what is on the screen. */
@@ -99,25 +82,27 @@ watch(
 );
 
 view.reset();
-// Opened before anything is drawn, if the shot is known by then: the worker reads while the page is put together. A
-// version that is still being read is opened as soon as it can be.
-watch(
-  // The stage before closes what it had open only when this one is there.
-  [ready, () => picture.versionId],
-  ([[latest], openId]) => {
-    if (latest && !openId) openVersion(latest);
-  },
-  { immediate: true },
-);
+// Opened before anything is drawn, if the shot is known by then: the worker reads while the page is put together.
+const {
+  ready,
+  version,
+  frame,
+  frames,
+  findings,
+  open: openVersion,
+  tellNone,
+} = useOpenVersion(shot, () => show());
+function goFrame(by: number): void {
+  const next = frames.value[frames.value.indexOf(frame.value ?? NaN) + by];
+  if (next !== undefined && version.value) openVersion(version.value, next);
+}
+
 // The changes are not waited for: the picture is there first.
 void changes.load(props.id).catch(notifyError).finally(begin);
-void loadShot().then(() => {
-  if (shot.value && !ready.value.length) picture.problem = 'This shot has no version that can be opened yet.';
-});
+void loadShot().then(tellNone);
 openExport.value = () => (exporting.value = true);
 onUnmounted(() => {
   openExport.value = undefined;
-  picture.close();
 });
 
 useKeys(
@@ -135,15 +120,6 @@ const reading = computed(() => {
   if (progress) return `reading the picture… ${Math.round(progress.share * 100)} %`;
   const left = cast.filter((l) => l.state === 'coming').length;
   return `reading IDs… ${cast.length - left} of ${cast.length}`;
-});
-
-/** What the checks found in the version's first frame, and what reading this one has met. */
-const findings = computed(() => {
-  const v = version.value;
-  if (!v) return [];
-  const first = frame.value === undefined || frame.value === frames.value[0];
-  const all = [...(first ? (v.summary?.findings ?? []) : []), ...(picture.opened?.findings ?? [])];
-  return [...new Map(all.map((f) => [`${f.code} ${f.message}`, f])).values()];
 });
 </script>
 
@@ -175,16 +151,7 @@ const findings = computed(() => {
       <ElSplitterPanel key="centre">
         <div class="centre">
           <ShotBar :name="shot?.name" :document="changes">
-            <ElSelect
-              v-if="version"
-              :model-value="version.id"
-              size="small"
-              class="versions"
-              aria-label="Version"
-              @update:model-value="(id: string) => openVersion(ready.find((v) => v.id === id)!)"
-            >
-              <ElOption v-for="v in ready" :key="v.id" :value="v.id" :label="versionLabel(v)" />
-            </ElSelect>
+            <VersionChoice :version="version" :ready="ready" @open="openVersion($event)" />
             <div v-if="frames.length > 1" class="frames" role="group" aria-label="Frame">
               <button
                 class="plain-button"
@@ -313,10 +280,6 @@ const findings = computed(() => {
 .frames button {
   display: grid;
   padding: 3px;
-}
-.versions {
-  width: 128px;
-  flex: none;
 }
 .stage-picture {
   position: relative;

@@ -1,17 +1,16 @@
 <script setup lang="ts">
 import { ElOption, ElSelect, ElSplitter, ElSplitterPanel } from 'element-plus';
-import { frameNumbers } from '@zesty-crow/core/version';
-import type { Version } from '@zesty-crow/server/contract';
-import { computed, onUnmounted, ref, watch } from 'vue';
+import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { useChanges } from '../correct/changes.ts';
 import type { Member } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { notifyError } from '../server/notify.ts';
 import FindingsPanel from '../shot/FindingsPanel.vue';
-import { versionLabel } from '../shot/version-label.ts';
 import ShotBar from '../shot/ShotBar.vue';
+import { useOpenVersion } from '../shot/use-open-version.ts';
 import { useShot } from '../shot/use-shot.ts';
+import VersionChoice from '../shot/VersionChoice.vue';
 import CastTable from './CastTable.vue';
 import PassLarge from './PassLarge.vue';
 import WallTile from './WallTile.vue';
@@ -22,12 +21,9 @@ const router = useRouter();
 const picture = usePicture();
 const changes = useChanges();
 const { shot, load } = useShot(props.id);
-const frame = ref<number>();
 const large = ref<string>();
 
-const ready = computed(() => shot.value?.versions.filter((v) => v.state === 'ready') ?? []);
-const version = computed(() => ready.value.find((v) => v.id === picture.versionId));
-const frames = computed(() => (version.value ? frameNumbers(version.value.files) : []));
+const { ready, version, frame, frames, findings, open, tellNone } = useOpenVersion(shot);
 const wall = computed(() => picture.opened?.wall ?? []);
 const pass = computed(() => wall.value.find((p) => p.name === large.value));
 const ratio = computed(() => (picture.size ? picture.size.width / picture.size.height : 16 / 9));
@@ -37,29 +33,8 @@ const bytes = computed(() => {
   const own = files.filter((f) => f.frame === (frame.value ?? null));
   return (own.length ? own : files).reduce((sum, f) => sum + f.size, 0);
 });
-const findings = computed(() => {
-  const all = [...(version.value?.summary?.findings ?? []), ...(picture.opened?.findings ?? [])];
-  return [...new Map(all.map((f) => [`${f.code} ${f.message}`, f])).values()];
-});
-
-function open(v: Version, wanted?: number): void {
-  const numbers = frameNumbers(v.files);
-  frame.value = wanted ?? numbers[0];
-  void picture.open(v, frame.value);
-}
-watch(
-  // The stage before closes what it had open only when this one is there.
-  [ready, () => picture.versionId],
-  ([[latest], openId]) => {
-    if (latest && !openId) open(latest);
-  },
-  { immediate: true },
-);
 void changes.load(props.id).catch(notifyError);
-void load().then(() => {
-  if (shot.value && !ready.value.length) picture.problem = 'This shot has no version that can be opened yet.';
-});
-onUnmounted(() => picture.close());
+void load().then(tellNone);
 
 async function beginChange(layer: string, members: Member[]): Promise<void> {
   changes.addChange(
@@ -73,21 +48,12 @@ async function beginChange(layer: string, members: Member[]): Promise<void> {
 <template>
   <div class="inspect">
     <ShotBar :name="shot?.name" :document="changes">
-      <ElSelect
-        v-if="version"
-        :model-value="version.id"
-        size="small"
-        class="versions"
-        aria-label="Version"
-        @update:model-value="(id: string) => open(ready.find((v) => v.id === id)!)"
-      >
-        <ElOption v-for="v in ready" :key="v.id" :value="v.id" :label="versionLabel(v)" />
-      </ElSelect>
+      <VersionChoice :version="version" :ready="ready" @open="open($event)" />
       <ElSelect
         v-if="frames.length > 1"
         :model-value="frame"
         size="small"
-        class="versions"
+        class="frames"
         aria-label="Frame"
         @update:model-value="(n: number) => open(version!, n)"
       >
@@ -165,8 +131,8 @@ async function beginChange(layer: string, members: Member[]): Promise<void> {
 .side > :last-child {
   flex: 1;
 }
-.versions {
-  width: 128px;
+.frames {
+  width: 110px;
   flex: none;
 }
 .count {
