@@ -640,6 +640,19 @@ function pixel(r: i32, g: i32, b: i32): u32 {
   );
 }
 
+/** All of the tile through a 3x3 matrix at `program`, row by row, for looking at. */
+export function recolour(): void {
+  const p = program;
+  for (let o: usize = 0; o < PLANE; o += 16) {
+    const x = v128.load(red + o);
+    const y = v128.load(green + o);
+    const z = v128.load(blue + o);
+    v128.store(red + o, sum3(load<f32>(p), x, load<f32>(p, 4), y, load<f32>(p, 8), z));
+    v128.store(green + o, sum3(load<f32>(p, 12), x, load<f32>(p, 16), y, load<f32>(p, 20), z));
+    v128.store(blue + o, sum3(load<f32>(p, 24), x, load<f32>(p, 28), y, load<f32>(p, 32), z));
+  }
+}
+
 /** Writes the tile as bytes, `by` times as bright. */
 export function show(by: f32): void {
   const g = f32x4.splat(by);

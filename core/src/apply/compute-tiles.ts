@@ -65,7 +65,7 @@ export class TileComputer {
     this.compute(input.layers.length, tile, kernel);
     storeTile(input.result, tile, kernel);
     if (!input.shown) return;
-    kernel.show(input.shown.stops);
+    kernel.show(input.shown.stops, input.source.toScreen);
     const { bytes, halvings } = input.shown;
     bytes.set(halveShown(tile, input.source, halvings), tile * 4 * TILE_PIXELS);
     input.shown.ready[piece] = 1;

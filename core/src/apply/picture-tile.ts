@@ -25,7 +25,7 @@ export function pictureTile(
 ): Uint8Array<ArrayBuffer> {
   const kernel = tileKernel();
   loadTile(planes, tile, kernel);
-  kernel.show(stops);
+  kernel.show(stops, planes.toScreen);
   return halveShown(tile, planes, halvings).slice();
 }
 

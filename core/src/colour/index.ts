@@ -2,5 +2,7 @@
 export * from './srgb.ts';
 export * from './oklab.ts';
 export * from './luminance.ts';
-export * from './white.ts';
+export * from './matrix.ts';
+export { adaptation, whiteOf } from './white.ts';
+export * from './primaries.ts';
 export * from './within-range.ts';

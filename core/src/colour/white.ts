@@ -1,18 +1,12 @@
-/** Three rows of a 3x3 matrix. */
-export type Matrix = readonly [readonly number[], readonly number[], readonly number[]];
-
-const times = (a: Matrix, b: Matrix): Matrix =>
-  a.map((row) => [0, 1, 2].map((c) => row[0]! * b[0][c]! + row[1]! * b[1][c]! + row[2]! * b[2][c]!)) as never;
-const apply = (m: Matrix, v: readonly number[]) =>
-  m.map((row) => row[0]! * v[0]! + row[1]! * v[1]! + row[2]! * v[2]!);
+import { product, through, type Matrix } from './matrix.ts';
 
 /** Linear Rec. 709 to CIE XYZ and back (IEC 61966-2-1, with the digits of CSS Color 4). */
-const TO_XYZ: Matrix = [
+export const TO_XYZ: Matrix = [
   [0.41239079926595934, 0.357584339383878, 0.1804807884018343],
   [0.21263900587151027, 0.715168678767756, 0.07219231536073371],
   [0.01933081871559182, 0.11919477979462598, 0.9505321522496607],
 ];
-const FROM_XYZ: Matrix = [
+export const FROM_XYZ: Matrix = [
   [3.2409699419045226, -1.537383177570094, -0.4986107602930034],
   [-0.9692436362808796, 1.8759675015077202, 0.04155505740717559],
   [0.05563007969699366, -0.20397695888897652, 1.0569715142428786],
@@ -54,17 +48,21 @@ export function whiteOf(kelvin: number, tint = 0): [x: number, y: number] {
 }
 
 /**
- * Takes the colour of one light out and puts that of another in: von Kries in Bradford's cones, on linear Rec. 709.
+ * Takes the colour of one light out and puts that of another in: von Kries in Bradford's cones, on CIE XYZ.
  * @param from chromaticity of the light as it is
  * @param to what shall become of it
  */
-export function adaptation(from: readonly [number, number], to: readonly [number, number]): Matrix {
+export function adaptXyz(from: readonly [number, number], to: readonly [number, number]): Matrix {
   const xyz = ([x, y]: readonly [number, number]) => [x / y, 1, (1 - x - y) / y];
-  const [a, b] = [apply(CONES, xyz(from)), apply(CONES, xyz(to))];
+  const [a, b] = [through(CONES, xyz(from)), through(CONES, xyz(to))];
   const scale: Matrix = [
     [b[0]! / a[0]!, 0, 0],
     [0, b[1]! / a[1]!, 0],
     [0, 0, b[2]! / a[2]!],
   ];
-  return times(FROM_XYZ, times(FROM_CONES, times(scale, times(CONES, TO_XYZ))));
+  return product(FROM_CONES, product(scale, CONES));
 }
+
+/** The same on linear Rec. 709. */
+export const adaptation = (from: readonly [number, number], to: readonly [number, number]): Matrix =>
+  product(FROM_XYZ, product(adaptXyz(from, to), TO_XYZ));

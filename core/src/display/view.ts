@@ -1,5 +1,6 @@
 import { displayByte } from '../colour/srgb.ts';
 import type { IdIndex } from '../idindex/id-index.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { TILE, TILE_PIXELS } from '../planes/tiles.ts';
 
 /**
@@ -9,6 +10,17 @@ import { TILE, TILE_PIXELS } from '../planes/tiles.ts';
 export type TileBytes = Uint8ClampedArray<ArrayBuffer>;
 
 const newBytes = (): TileBytes => new Uint8ClampedArray(4 * TILE_PIXELS);
+
+/** Colours in the screen's own primaries; those that are already, as they are. */
+export function onScreen(planes: RgbPlanes): RgbPlanes {
+  const { toScreen, r, g, b, ...size } = planes;
+  if (!toScreen) return planes;
+  const out = [0, 1, 2].map((k) => {
+    const [x, y, z] = toScreen[k] as [number, number, number];
+    return r.map((v, i) => x * v + y * g[i]! + z * b[i]!);
+  });
+  return { ...size, r: out[0]!, g: out[1]!, b: out[2]! };
+}
 
 /** Linear to sRGB, 8 bits, so many stops brighter; alpha 255. */
 export function showColours(

@@ -12,6 +12,7 @@ interface Exports extends KernelExports {
   bytesAt(): number;
   change(steps: number): void;
   show(by: number): void;
+  recolour(): void;
   halve(times: number, width: number, height: number): void;
 }
 
@@ -106,8 +107,8 @@ export interface TileKernel {
   bytes: Uint8Array;
   /** Applies steps, at most 128, each as much as its amount, 0 to 1, and its limit say, through `cover`. */
   change(steps: readonly ProgramStep[]): void;
-  /** Makes bytes of the tile, so many stops brighter. */
-  show(stops: number): void;
+  /** Makes bytes of the tile, so many stops brighter; `toScreen` is a matrix that its planes go through before, in place. */
+  show(stops: number, toScreen?: readonly (readonly number[])[]): void;
   /**
    * Halves the side of the bytes, in place, so many times: means of four pixels as they are shown. Of the tile, `width`
    * by `height` pixels belong to the picture; beyond them the last ones stand in.
@@ -152,7 +153,13 @@ export function tileKernel(): TileKernel {
       });
       k.change(steps.length);
     },
-    show: (stops) => k.show(2 ** stops),
+    show(stops, toScreen) {
+      if (toScreen) {
+        program.set(toScreen.flat());
+        k.recolour();
+      }
+      k.show(2 ** stops);
+    },
     halve: (times, width, height) => k.halve(times, width, height),
   };
   return made;

@@ -5,4 +5,6 @@ export interface RgbPlanes {
   r: Float32Array;
   g: Float32Array;
   b: Float32Array;
+  /** How these colours become Rec. 709 for the screen, three rows of a matrix; absent where they are that. */
+  toScreen?: readonly (readonly number[])[] | undefined;
 }

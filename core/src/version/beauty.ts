@@ -1,4 +1,6 @@
 import { srgbToLinear } from '../colour/srgb.ts';
+import { toRec709 } from '../colour/primaries.ts';
+import { chromaticities } from '../formats/exr/attributes.ts';
 import { asFloats } from '../formats/exr/samples.ts';
 import type { ExrImage } from '../formats/exr/types.ts';
 import { findCryptomattes, isCryptomatteChannel, sizeOf } from '../idlayers/cryptomatte.ts';
@@ -45,7 +47,7 @@ export function findBeauty(
 
 /** Scene-linear colour planes of the picture, or of nothing (mid grey) for a file without one. */
 export function beautyPlanes(
-  image: Pick<ExrImage, 'channels'> & { header: Pick<ExrImage['header'], 'dataWindow'> },
+  image: Pick<ExrImage, 'channels'> & { header: Pick<ExrImage['header'], 'dataWindow' | 'attributes'> },
   beauty: BeautyChannels | undefined,
   allocate: Allocate = plainMemory,
 ): RgbPlanes {
@@ -61,7 +63,8 @@ export function beautyPlanes(
   };
   const r = beauty ? plane(beauty.r) : new Float32Array(allocate(4 * size.width * size.height)).fill(0.18);
   // Grey is one plane three times: nothing is written in a source.
-  return beauty && beauty.g !== beauty.r
-    ? { ...size, r, g: plane(beauty.g), b: plane(beauty.b) }
-    : { ...size, r, g: r, b: r };
+  if (!beauty || beauty.g === beauty.r) return { ...size, r, g: r, b: r };
+  const stated = chromaticities(image.header.attributes);
+  const toScreen = stated && toRec709(stated);
+  return { ...size, r, g: plane(beauty.g), b: plane(beauty.b), ...(toScreen ? { toScreen } : {}) };
 }

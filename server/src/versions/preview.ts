@@ -1,4 +1,4 @@
-import { displayByte, pictureToPng, srgbToLinear, type RgbPlanes } from '@zesty-crow/core';
+import { displayByte, onScreen, pictureToPng, srgbToLinear, type RgbPlanes } from '@zesty-crow/core';
 
 /** A picture averaged down in scene-linear light to at most `most` pixels across. */
 function shrinkPicture(planes: RgbPlanes, most: number): RgbPlanes {
@@ -26,7 +26,7 @@ function shrinkPicture(planes: RgbPlanes, most: number): RgbPlanes {
 
 /** A picture as a small sRGB PNG, at most `most` pixels across. */
 export function smallPng(planes: RgbPlanes, most: number): Uint8Array {
-  const small = shrinkPicture(planes, most);
+  const small = shrinkPicture(onScreen(planes), most);
   const window = { xMin: 0, yMin: 0, xMax: small.width - 1, yMax: small.height - 1 };
   return pictureToPng(small, { dataWindow: window, displayWindow: window }, 8);
 }
@@ -39,7 +39,7 @@ const unshown = (plane: Float32Array) => plane.map(srgbToLinear);
  * changes when the pixels take its place.
  */
 export function standIn(planes: RgbPlanes, most: number): Uint8Array {
-  const { r, g, b, ...size } = planes;
+  const { r, g, b, ...size } = onScreen(planes);
   const small = shrinkPicture({ ...size, r: shown(r), g: shown(g), b: shown(b) }, most);
   const window = { xMin: 0, yMin: 0, xMax: small.width - 1, yMax: small.height - 1 };
   const linear = { ...small, r: unshown(small.r), g: unshown(small.g), b: unshown(small.b) };

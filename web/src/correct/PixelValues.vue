@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { displayByte } from '@zesty-crow/core/colour';
+import { displayByte, through } from '@zesty-crow/core/colour';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { useLook } from './look.ts';
@@ -14,6 +14,11 @@ const origin = computed(() => picture.opened?.dataWindow ?? { xMin: 0, yMin: 0 }
 const linear = (v: number) => (Math.abs(v) >= 100 ? v.toFixed(1) : v.toFixed(4));
 const display = (v: number) => String(Math.round(displayByte(v * 2 ** view.stops))).padStart(3, '\u2007');
 const shown = computed(() => (view.holdBefore ? props.probe?.before : props.probe?.after));
+/** In the screen's own primaries. */
+const onScreen = computed(() => {
+  const toScreen = picture.opened?.toScreen;
+  return toScreen && shown.value ? through(toScreen, shown.value) : shown.value;
+});
 </script>
 
 <template>
@@ -24,7 +29,7 @@ const shown = computed(() => (view.holdBefore ? props.probe?.before : props.prob
       <dt>linear</dt>
       <dd>{{ shown.map(linear).join('  ') }}</dd>
       <dt>display</dt>
-      <dd>{{ shown.map(display).join(' ') }}</dd>
+      <dd>{{ onScreen!.map(display).join(' ') }}</dd>
       <dt>mask</dt>
       <dd>{{ (probe.mask * 100).toFixed(0) }} %</dd>
     </template>

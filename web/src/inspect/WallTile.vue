@@ -2,13 +2,21 @@
 import type { WallPass } from '@zesty-crow/core/inspect';
 import { computed, ref } from 'vue';
 import type { PassPicture as Shown } from '../picture/messages.ts';
+import { usePicture } from '../picture/picture.ts';
 import PassPicture from './PassPicture.vue';
 import { rangeText } from './range-text.ts';
 
 /** One pass on the wall: its picture, what it is, and what it is for. */
 const props = defineProps<{ pass: WallPass; ratio: number; bytes: number }>();
 defineEmits<{ open: [] }>();
+const picture = usePicture();
 const shown = ref<Shown>();
+const facts = computed(() => {
+  const parts = [props.pass.types, megabytes.value];
+  if (props.pass.name === 'picture' && picture.opened) parts.push(picture.opened.primaries);
+  if (shown.value?.range) parts.push(rangeText(shown.value.range));
+  return parts.join(' · ');
+});
 const megabytes = computed(() => {
   const mb = (props.pass.share * props.bytes) / 1e6;
   if (mb < 0.1) return `about ${Math.max(1, Math.round(1000 * mb))} kB`;
@@ -34,10 +42,7 @@ const megabytes = computed(() => {
       </p>
       <p>{{ pass.purpose }}</p>
       <p v-if="shown?.ranks">{{ shown.ranks }}</p>
-      <p class="quiet">
-        {{ pass.types }} · {{ megabytes
-        }}<template v-if="shown?.range"> · {{ rangeText(shown.range) }}</template>
-      </p>
+      <p class="quiet">{{ facts }}</p>
     </figcaption>
   </figure>
 </template>

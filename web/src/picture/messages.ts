@@ -45,6 +45,9 @@ export interface Opened {
   layers: string[];
   /** Names of the other passes that corrections may read. */
   passes: string[];
+  /** What the primaries of the picture are called, and how its colours become those of the screen, if they are not. */
+  primaries: string;
+  toScreen: readonly (readonly number[])[] | undefined;
   /** Every pass of the frame, also the picture and the ID layers. */
   wall: WallPass[];
   findings: Finding[];

@@ -23,6 +23,11 @@ import {
   idsPicture,
   passPicture,
   ranksNeeded,
+  chromaticities,
+  onScreen,
+  primariesName,
+  through,
+  type ExrHeader,
   wallOf,
   type WallPass,
   TILE,
@@ -224,6 +229,8 @@ export class PictureSession {
       hasPicture: frame.beauty !== undefined,
       layers: sound.map((l) => l.name),
       passes: frame.passes.map((p) => p.name),
+      primaries: primariesOf(frame.header.attributes),
+      toScreen: planes.toScreen,
       wall: wallOf(frame.header, frame.beauty, frame.layers),
       findings: [...frame.findings],
     };
@@ -575,7 +582,10 @@ export class PictureSession {
       if (this.pumping || this.open_ !== open) return;
       const mask = open.stack.mask(id);
       if (!mask) continue;
-      const means = meanUnder(mask, [open.planes, open.stack.result]);
+      const means = meanUnder(mask, [open.planes, open.stack.result])?.map((rgb) => {
+        const { toScreen } = open.planes;
+        return toScreen ? through(toScreen, rgb) : rgb;
+      });
       this.swatches[id] = means && { before: css(means[0]!), after: css(means[1]!) };
       this.staleSwatches.delete(id);
       await breathe();
@@ -642,6 +652,12 @@ export class PictureSession {
       (c) => c.name === pass.channels[0] && c.encoding === 'display',
     );
     const look = pass.look === 'ids' ? 'range' : pass.look;
+    const [r, g, b] = planes;
+    if (own < 0 && look === 'light' && !display && r && g && b) {
+      const { width, height } = frame;
+      const shown = onScreen({ width, height, r, g, b, toScreen: open.planes.toScreen });
+      return passPicture([shown.r, shown.g, shown.b], frame, look, query.side);
+    }
     return passPicture(own < 0 ? planes : [planes[own]!], frame, look, query.side, display);
   }
 
@@ -684,6 +700,12 @@ export class PictureSession {
 /** A correction of the open change. */
 const usedBy = (view: ViewState, id: string) =>
   view.changes.find((c) => c.id === view.openChange)?.corrections.find((u) => u.id === id);
+
+/** What the primaries of a file are called; a file that does not say has those of Rec. 709. */
+const primariesOf = (attributes: ExrHeader['attributes']): string => {
+  const stated = chromaticities(attributes);
+  return stated ? primariesName(stated) : 'Rec. 709';
+};
 
 const css = (rgb: readonly number[]) => `rgb(${rgb.map((v) => Math.round(displayByte(v))).join(' ')})`;
 

@@ -1,4 +1,5 @@
 import { applyChanges } from '../../apply/apply-changes.ts';
+import { onScreen } from '../../display/view.ts';
 import { passesFor } from '../passes-for.ts';
 import { asFloats } from '../../formats/exr/samples.ts';
 import { pictureToPng } from '../../formats/png/write.ts';
@@ -20,7 +21,7 @@ const correctedPng = (depth: 8 | 16, note: string): ExportKind => ({
       onProgress,
     });
     const alpha = open.image.channels.find((c) => c.name === open.beauty!.a);
-    return pictureToPng(planes, open.image.header, depth, alpha && asFloats(alpha));
+    return pictureToPng(onScreen(planes), open.image.header, depth, alpha && asFloats(alpha));
   },
 });
 

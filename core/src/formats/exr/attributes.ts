@@ -1,4 +1,5 @@
 import { soundText } from '../../findings/sound-text.ts';
+import type { Primaries } from '../../colour/primaries.ts';
 import { ByteWriter } from './bytes.ts';
 import type { ExrAttribute } from './types.ts';
 
@@ -18,4 +19,13 @@ export function makeString(name: string, value: string): ExrAttribute {
 /** Makes a `float` attribute. */
 export function makeFloat(name: string, value: number): ExrAttribute {
   return { name, type: 'float', value: new ByteWriter().f32(value).done() };
+}
+
+/** Chromaticities of red, green, blue and white (x, y), if the file states them. */
+export function chromaticities(attributes: readonly ExrAttribute[]): Primaries | undefined {
+  const found = attributes.find((a) => a.name === 'chromaticities' && a.type === 'chromaticities');
+  if (found?.value.length !== 32) return undefined;
+  const view = new DataView(found.value.buffer, found.value.byteOffset, 32);
+  const pair = (i: number) => [view.getFloat32(8 * i, true), view.getFloat32(8 * i + 4, true)] as const;
+  return { red: pair(0), green: pair(1), blue: pair(2), white: pair(3) };
 }
