@@ -37,7 +37,7 @@ program
 program
   .command('convert <in> <out>')
   .description('read a picture and write it as EXR')
-  .option('--part <number>', 'which part of a file of several, from 1 on (default 1)')
+  .option('--part <number>', 'only this part of a file of several, from 1 on')
   .option('--channels <names...>', 'only these channels')
   .option('--compression <name>', 'none, rle, zips, zip or piz')
   .action(convertCommand);

@@ -1,4 +1,4 @@
-import { alone, readerFor, writeExr, WRITABLE_COMPRESSIONS, type ExrImage } from '@zesty-crow/core';
+import { alone, readerFor, writeExrParts, WRITABLE_COMPRESSIONS, type ExrImage } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { CommandError } from '../fail.ts';
 import { readBytes, targetKind, writeBytes } from '../files.ts';
@@ -9,33 +9,38 @@ interface ConvertOptions {
   channels?: string[];
 }
 
-/** `convert IN OUT`: reads a picture and writes it as EXR, every channel and attribute kept, or only some. */
+/** `convert IN OUT`: reads a picture and writes it as EXR, every part, channel and attribute kept, or only some. */
 export async function convertCommand(input: string, output: string, options: ConvertOptions): Promise<void> {
   targetKind(output, ['exr'] as const);
   const bytes = readBytes(input);
   const reader = readerFor(bytes);
   const { parts } = await reader.outline(bytes);
-  const part = Number(options.part ?? 1);
-  if (!(Number.isInteger(part) && part >= 1 && part <= parts.length))
+  const names = options.channels;
+  const part = options.part === undefined ? undefined : Number(options.part);
+  if (part !== undefined && !(Number.isInteger(part) && part >= 1 && part <= parts.length))
     throw new CommandError(
       parts.length === 1
         ? `${input} has one part. Leave out --part.`
         : `${input} has parts 1 to ${parts.length}: ${parts.map((p) => p.name ?? 'without a name').join(', ')}.`,
     );
-  const names = options.channels;
-  const known = parts[part - 1]!.channels.map((c) => c.name);
+  const wanted = parts.flatMap((header, i) => (part === undefined || i === part - 1 ? [{ header, i }] : []));
+  const known = wanted.flatMap(({ header }) => header.channels.map((c) => c.name));
   const lost = names?.filter((n) => !known.includes(n)) ?? [];
   if (lost.length)
     throw new CommandError(`There is no channel ${lost.join(', ')}. There are: ${known.join(', ')}.`);
-  const image: ExrImage = await reader.read(bytes, alone, {
-    part: part - 1,
-    channels: (c) => !names || names.includes(c.name),
-  });
-  // What loses something is read, and not written.
-  const own = image.header.compression;
-  const compression = options.compression ?? (WRITABLE_COMPRESSIONS.includes(own) ? own : 'zip');
-  writeBytes(
-    output,
-    writeExr({ ...image.header, channels: image.channels }, { compression, zlib: nodeZlib }),
-  );
+  const images: ExrImage[] = [];
+  for (const { header, i } of wanted) {
+    const own = (name: string) => !names || names.includes(name);
+    if (header.channels.some((c) => own(c.name)))
+      images.push(await reader.read(bytes, alone, { part: i, channels: (c) => own(c.name) }));
+  }
+  const converted = images.map(({ header, channels }) => ({
+    ...header,
+    channels,
+    // What loses something is read, and not written.
+    compression:
+      options.compression ??
+      (WRITABLE_COMPRESSIONS.includes(header.compression) ? header.compression : 'zip'),
+  }));
+  writeBytes(output, writeExrParts(converted, { zlib: nodeZlib }));
 }

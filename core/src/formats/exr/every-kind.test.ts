@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { runs } from '../../../test/runs.ts';
 import { sample, samplePath } from '../../../test/fixtures/samples.ts';
-import { readScratch, scratch, tool } from '../../../test/fixtures/tools.ts';
+import { readScratch, scratch, tool, writeScratch } from '../../../test/fixtures/tools.ts';
 import { halvesToFloats } from '../../planes/half.ts';
 import { ExrError } from './errors.ts';
 import { readExr, readExrOutline } from './read.ts';
 import type { ExrChannel, ExrImage } from './types.ts';
-import { writeExr } from './write.ts';
+import { writeExr, writeExrParts } from './write.ts';
 
 /** Files of every kind, written by the reference tools; what those read is the truth. */
 const floats = ({ data }: ExrChannel) => (data instanceof Uint16Array ? halvesToFloats(data) : data);
@@ -183,6 +183,43 @@ describe('a file that ends too soon', () => {
     expect(there).toBeGreaterThan(own.length / 3);
     expect(there).toBeLessThan(0.8 * own.length);
   });
+});
+
+test('files of several parts are written so that the reference tool reads them, with equal pixels', () => {
+  const image = sample('all.exr');
+  const colours = image.channels.filter((c) => 'RGBA'.includes(c.name));
+  const ids = image.channels.filter((c) => c.name.startsWith('CryptoObject'));
+  const bytes = writeExrParts([
+    { ...image.header, name: 'picture', channels: colours },
+    { ...image.header, name: 'ids', channels: ids, compression: 'zips' },
+  ]);
+  writeScratch('own_parts.exr', bytes);
+  expect(readExrOutline(bytes).parts.map((p) => [p.name, p.compression])).toEqual([
+    ['picture', 'zip'],
+    ['ids', 'zips'],
+  ]);
+  for (const [part, wanted] of [colours, ids].entries()) {
+    tool(
+      'oiiotool',
+      scratch('own_parts.exr'),
+      '--subimage',
+      String(part),
+      '--compression',
+      'none',
+      '-o',
+      scratch('one.exr'),
+    );
+    const found = read('one.exr');
+    expect(differences(readExr(bytes, { part }), found).off).toBe(0);
+    expect(found.channels.map((c) => c.name).sort()).toEqual(wanted.map((c) => c.name).sort());
+    for (const c of wanted) expect(samplesOf(readExr(bytes, { part }), c.name)).toEqual(floats(c));
+  }
+  expect(() =>
+    writeExrParts([
+      { ...image.header, channels: colours },
+      { ...image.header, channels: ids },
+    ]),
+  ).toThrow('a name of its own');
 });
 
 test('subsampled channels lie as the format says, in lines and columns that they have', () => {

@@ -32,6 +32,7 @@ export const STRUCTURAL = new Set([
   'chunkCount',
   'tiles',
   'type',
+  'name',
   'version',
 ]);
 
@@ -203,18 +204,31 @@ export function readFile(bytes: Uint8Array): ExrFile {
   return file;
 }
 
-/** The bytes of a header as the file wants them; channels must be sorted by name already. */
-export function writeHeader(header: ExrHeader, compressionNumber: number): Uint8Array {
+/** What stands at the very beginning of a file with these parts. */
+export function writeVersion(headers: readonly ExrHeader[]): Uint8Array {
+  const utf8 = new TextEncoder();
+  const names = headers.flatMap((h) => [
+    ...h.channels.map((c) => c.name),
+    ...h.attributes.flatMap((a) => [a.name, a.type]),
+  ]);
+  const long = names.some((n) => utf8.encode(n).length > 31);
+  const flags = (long ? FLAG_LONG_NAMES : 0) | (headers.length > 1 ? FLAG_MULTIPART : 0);
+  return new ByteWriter()
+    .i32(MAGIC)
+    .i32(2 | flags)
+    .done();
+}
+
+/**
+ * The bytes of a header as the file wants them; channels must be sorted by name already.
+ * @param blocks how many blocks there are, which a file of several parts says
+ */
+export function writeHeader(header: ExrHeader, compressionNumber: number, blocks?: number): Uint8Array {
   const w = new ByteWriter();
-  const names = [
-    ...header.channels.map((c) => c.name),
-    ...header.attributes.flatMap((a) => [a.name, a.type]),
-  ];
-  const long = names.some((n) => new TextEncoder().encode(n).length > 31);
-  w.i32(MAGIC).i32(2 | (long ? FLAG_LONG_NAMES : 0));
   const attribute = (name: string, type: string, value: Uint8Array) =>
     w.text(name).text(type).i32(value.length).raw(value);
   const box = (b: Box2i) => new ByteWriter().i32(b.xMin).i32(b.yMin).i32(b.xMax).i32(b.yMax).done();
+  const string = (value: string) => new TextEncoder().encode(value);
 
   const chlist = new ByteWriter();
   for (const c of header.channels) {
@@ -232,7 +246,9 @@ export function writeHeader(header: ExrHeader, compressionNumber: number): Uint8
     attribute(name, type, header.attributes.find((a) => a.name === name)?.value ?? fallback);
   kept('screenWindowCenter', 'v2f', new Uint8Array(8));
   kept('screenWindowWidth', 'float', new ByteWriter().f32(1).done());
-  attribute('type', 'string', new TextEncoder().encode('scanlineimage'));
+  attribute('type', 'string', string('scanlineimage'));
+  if (header.name !== undefined) attribute('name', 'string', string(header.name));
+  if (blocks !== undefined) attribute('chunkCount', 'int', new ByteWriter().i32(blocks).done());
   for (const a of header.attributes) if (!STRUCTURAL.has(a.name)) attribute(a.name, a.type, a.value);
   return w.u8(0).done();
 }

@@ -1,13 +1,15 @@
-import type { Zlib } from './compression/compression.ts';
+import type { Compression, Zlib } from './compression/compression.ts';
 import { COMPRESSIONS } from './compression/registry.ts';
 import { ExrError } from './errors.ts';
-import { writeHeader } from './header.ts';
+import { writeHeader, writeVersion } from './header.ts';
 import { lineBytes, sampledColumns, sampledRows } from './layout.ts';
 import { portableZlib } from './portable-zlib.ts';
 import { type Box2i, boxHeight, boxWidth } from '../../planes/box.ts';
 import { type ExrAttribute, type ExrChannel, type ExrHeader, BYTES_PER_SAMPLE } from './types.ts';
 
 export interface WriteInput {
+  /** What the part is called; needed where there are several. */
+  name?: string | undefined;
   dataWindow: Box2i;
   /** The data window by default. */
   displayWindow?: Box2i;
@@ -32,19 +34,22 @@ export const WRITABLE_COMPRESSIONS = COMPRESSIONS.filter((c) => c.encode).map((c
 /** Byte order of names, as the file format sorts its channels. */
 const byName = (a: { name: string }, b: { name: string }) => (a.name < b.name ? -1 : a.name > b.name ? 1 : 0);
 
-/**
- * Writes a single-part scan-line OpenEXR file, lines in rising order, every channel in its own type.
- * Throws {@link ExrError} `invalid-input` if a channel does not fit the data window.
- */
-export function writeExr(input: WriteInput, options: WriteOptions = {}): Uint8Array {
-  const name = options.compression ?? 'zip';
+/** A part that has been found sound, with all that it takes to pack it. */
+interface Checked {
+  header: ExrHeader;
+  channels: ExrChannel[];
+  compression: Compression;
+  blocks: number;
+}
+
+/** Throws {@link ExrError} `invalid-input` if a channel does not fit the data window. */
+function checked(input: WriteInput, name: string): Checked {
   const compression = COMPRESSIONS.find((c) => c.name === name);
   if (!compression?.encode)
     throw new ExrError(
       'invalid-input',
       `Compression "${name}" cannot be written. Choose one of ${WRITABLE_COMPRESSIONS.join(', ')}.`,
     );
-  const zlib = options.zlib ?? portableZlib;
   const box = input.dataWindow;
   if (boxWidth(box) < 1 || boxHeight(box) < 1)
     throw new ExrError('invalid-input', 'The data window is empty.');
@@ -61,6 +66,7 @@ export function writeExr(input: WriteInput, options: WriteOptions = {}): Uint8Ar
       throw new ExrError('invalid-input', `"${c.name.slice(0, 40)}" cannot be the name of a channel.`);
   });
   const header: ExrHeader = {
+    ...(input.name === undefined ? {} : { name: input.name }),
     dataWindow: box,
     displayWindow: input.displayWindow ?? box,
     compression: name,
@@ -69,16 +75,18 @@ export function writeExr(input: WriteInput, options: WriteOptions = {}): Uint8Ar
     channels,
     attributes: [...(input.attributes ?? [])],
   };
-  const head = writeHeader(header, compression.number);
+  return { header, channels, compression, blocks: Math.ceil(boxHeight(box) / compression.linesPerBlock) };
+}
 
+/** Packs the blocks of a part, in the order of its lines. */
+function* packed(
+  { header, channels, compression }: Checked,
+  zlib: Zlib,
+): Generator<{ y: number; data: Uint8Array }> {
+  const box = header.dataWindow;
   const sources = channels.map((c) => new Uint8Array(c.data.buffer, c.data.byteOffset, c.data.byteLength));
   const cursors = new Float64Array(channels.length);
-  const blocks: Uint8Array[] = [];
-  const starts: number[] = [];
-  const count = Math.ceil(boxHeight(box) / compression.linesPerBlock);
-  let at = head.length + 8 * count;
   for (let y = box.yMin; y <= box.yMax; y += compression.linesPerBlock) {
-    if (options.signal?.aborted) throw options.signal.reason;
     const yLast = Math.min(y + compression.linesPerBlock - 1, box.yMax);
     let size = 0;
     for (let line = y; line <= yLast; line++) size += lineBytes(channels, box, line);
@@ -92,22 +100,62 @@ export function writeExr(input: WriteInput, options: WriteOptions = {}): Uint8Ar
         cursors[i]! += bytes;
         to += bytes;
       });
-    const packed = compression.encode!(raw, { channels, dataWindow: box, yFirst: y, yLast }, zlib);
-    const data = packed.length < raw.length ? packed : raw;
-    const block = new Uint8Array(8 + data.length);
-    const view = new DataView(block.buffer);
-    view.setInt32(0, y, true);
-    view.setInt32(4, data.length, true);
-    block.set(data, 8);
-    starts.push(at);
-    blocks.push(block);
-    at += block.length;
-    options.onProgress?.(blocks.length / count);
+    const data = compression.encode!(raw, { channels, dataWindow: box, yFirst: y, yLast }, zlib);
+    yield { y, data: data.length < raw.length ? data : raw };
   }
+}
+
+/**
+ * Writes an OpenEXR file of several parts in scan lines, rising, every channel in its own type. Each part has a name of
+ * its own. Throws {@link ExrError} `invalid-input` for what does not fit.
+ */
+export function writeExrParts(
+  inputs: readonly (WriteInput & { compression?: string })[],
+  options: WriteOptions = {},
+): Uint8Array {
+  if (inputs.length === 0) throw new ExrError('invalid-input', 'There is no part to write.');
+  const several = inputs.length > 1;
+  const names = inputs.map((i) => i.name ?? '');
+  if (several && (names.includes('') || new Set(names).size < names.length))
+    throw new ExrError('invalid-input', 'Each part needs a name of its own.');
+  const parts = inputs.map((input) => checked(input, input.compression ?? options.compression ?? 'zip'));
+  const heads = parts.map((p) => writeHeader(p.header, p.compression.number, several ? p.blocks : undefined));
+  const start = writeVersion(parts.map((p) => p.header));
+  const all = parts.reduce((sum, p) => sum + p.blocks, 0);
+  const tableAt = heads.reduce((sum, h) => sum + h.length, start.length) + (several ? 1 : 0);
+  const blocks: Uint8Array[] = [];
+  const starts: number[] = [];
+  let at = tableAt + 8 * all;
+  const extra = several ? 4 : 0;
+  for (const [number, part] of parts.entries())
+    for (const { y, data } of packed(part, options.zlib ?? portableZlib)) {
+      if (options.signal?.aborted) throw options.signal.reason;
+      const block = new Uint8Array(extra + 8 + data.length);
+      const view = new DataView(block.buffer);
+      if (several) view.setInt32(0, number, true);
+      view.setInt32(extra, y, true);
+      view.setInt32(extra + 4, data.length, true);
+      block.set(data, extra + 8);
+      starts.push(at);
+      blocks.push(block);
+      at += block.length;
+      options.onProgress?.(blocks.length / all);
+    }
   const file = new Uint8Array(at);
-  file.set(head);
-  const table = new DataView(file.buffer, head.length);
-  starts.forEach((start, i) => table.setBigUint64(8 * i, BigInt(start), true));
+  let to = 0;
+  for (const part of [start, ...heads]) {
+    file.set(part, to);
+    to += part.length;
+  }
+  const table = new DataView(file.buffer, tableAt);
+  starts.forEach((place, i) => table.setBigUint64(8 * i, BigInt(place), true));
   blocks.forEach((block, i) => file.set(block, starts[i]));
   return file;
 }
+
+/**
+ * Writes an OpenEXR file of one part in scan lines, rising, every channel in its own type.
+ * Throws {@link ExrError} `invalid-input` if a channel does not fit the data window.
+ */
+export const writeExr = (input: WriteInput, options: WriteOptions = {}): Uint8Array =>
+  writeExrParts([input], options);
