@@ -380,7 +380,14 @@ describe('the tile kernel', () => {
           expect(wrong < 0 ? '' : `${k} ${fast[k][wrong]} ${plain[k][wrong]}`).toBe('');
         }
       }),
-      { numRuns: runs(5) },
+      {
+        numRuns: runs(5),
+        // Some that have part of many pixels, whatever chance brings.
+        examples: [
+          [{ limitLightnessFrom: 50, limitLightnessSoft: 50 }, 100],
+          [{ limitHue: 60, limitHueWidth: 40, limitHueSoft: 60, limitSaturationTo: 60 }, 37.5],
+        ],
+      },
     );
     expect(some).toBeGreaterThan(1000);
   });
