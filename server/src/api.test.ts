@@ -55,14 +55,10 @@ function processOfPort(port: number): number {
   throw new Error(`No process holds port ${port}.`);
 }
 
-async function shotOf(file: string, name = 'Hive at dusk') {
+async function shotOf(file: string, name = 'Hive at dusk', bytes = sampleBytes(file)) {
   const shot = (await call('POST', '/shots', { name })).body;
   const version = (await call('POST', `/shots/${shot['id']}/versions`)).body;
-  const stored = await call(
-    'PUT',
-    `/versions/${version['id']}/files/${encodeURIComponent(file)}`,
-    sampleBytes(file),
-  );
+  const stored = await call('PUT', `/versions/${version['id']}/files/${encodeURIComponent(file)}`, bytes);
   expect(stored.status).toBe(201);
   const job = (await call('POST', `/versions/${version['id']}/read`)).body;
   return { shot, version, stored: stored.body, job: await ended(job['id']) };
@@ -127,10 +123,12 @@ describe('versions', () => {
     expect(body['preview']).toMatch(/^[0-9a-f-]{36}$/);
   });
   test('that cannot be read say why, and the shot stays', async () => {
-    const { shot, job } = await shotOf('object_tiled.exr');
-    expect(job).toMatchObject({ state: 'failed', message: expect.stringContaining('Tiled') });
+    const cut = sampleBytes('all.exr').subarray(0, 300);
+    const { shot, job } = await shotOf('cut.exr', 'Cut off', cut);
+    const says = expect.stringContaining('cut.exr: The file ends in the middle of') as unknown;
+    expect(job).toMatchObject({ state: 'failed', message: says });
     const { body } = await call('GET', `/shots/${shot['id']}`);
-    expect(body).toMatchObject({ versionState: 'failed', problem: expect.stringContaining('Tiled') });
+    expect(body).toMatchObject({ versionState: 'failed', problem: says });
   });
   test('with IDs in half are opened, with the fault told', async () => {
     const { shot } = await shotOf('broken_half.exr');

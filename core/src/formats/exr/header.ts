@@ -242,13 +242,13 @@ export function writeHeader(header: ExrHeader, compressionNumber: number, blocks
   attribute('displayWindow', 'box2i', box(header.displayWindow));
   attribute('lineOrder', 'lineOrder', Uint8Array.of(0));
   attribute('pixelAspectRatio', 'float', new ByteWriter().f32(header.pixelAspectRatio).done());
+  attribute('type', 'string', string('scanlineimage'));
+  if (header.name !== undefined) attribute('name', 'string', string(header.name));
+  if (blocks !== undefined) attribute('chunkCount', 'int', new ByteWriter().i32(blocks).done());
   const kept = (name: string, type: string, fallback: Uint8Array) =>
     attribute(name, type, header.attributes.find((a) => a.name === name)?.value ?? fallback);
   kept('screenWindowCenter', 'v2f', new Uint8Array(8));
   kept('screenWindowWidth', 'float', new ByteWriter().f32(1).done());
-  attribute('type', 'string', string('scanlineimage'));
-  if (header.name !== undefined) attribute('name', 'string', string(header.name));
-  if (blocks !== undefined) attribute('chunkCount', 'int', new ByteWriter().i32(blocks).done());
   for (const a of header.attributes) if (!STRUCTURAL.has(a.name)) attribute(a.name, a.type, a.value);
   return w.u8(0).done();
 }
