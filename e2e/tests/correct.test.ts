@@ -1,4 +1,4 @@
-import { copyFileSync, mkdtempSync, readFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, type WebDriver } from 'selenium-webdriver';
@@ -176,8 +176,12 @@ test('files from elsewhere become shots: with names beside them, with overscan, 
   await drop('object_overscan.exr');
   await see(driver, 'button[aria-label="Open Object overscan"]:not([disabled])', 30_000);
   await drop('object_tiled.exr');
+  await see(driver, 'button[aria-label="Open Object tiled"]:not([disabled])', 30_000);
+  const cut = join(mkdtempSync(join(tmpdir(), 'zesty-crow-cut-')), 'cut_off.exr');
+  writeFileSync(cut, readFileSync(samplePath('all.exr')).subarray(0, 300));
+  await driver.findElement(By.css('input[type=file]')).sendKeys(cut);
   const problem = await see(driver, '.problem', 30_000);
-  expect(await problem.getText()).toContain('Tiled');
+  expect(await problem.getText()).toContain('The file ends in the middle of');
 
   await (await see(driver, 'button[aria-label="Open Object sidecar"]:not([disabled])')).click();
   await page.ready();
