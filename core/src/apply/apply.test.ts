@@ -212,7 +212,7 @@ describe('editing', () => {
         compute(stack, [...tiles]);
         expect(difference(stack.result, fresh(steps.at(-1)![0]))).toBe(0);
       }),
-      { numRuns: runs(5) },
+      { numRuns: runs(8) },
     );
   });
 
@@ -313,7 +313,7 @@ describe('the tile kernel', () => {
           expect(wrong < 0 ? '' : `${k} ${fast[k][wrong]} ${plain[k][wrong]}`).toBe('');
         }
       }),
-      { numRuns: runs(4) },
+      { numRuns: runs(6) },
     );
   });
 

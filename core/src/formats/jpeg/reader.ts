@@ -1,5 +1,5 @@
 import { ExrError } from '../exr/errors.ts';
-import { rasterImage, rasterOutline, type Raster } from '../raster.ts';
+import { rasterHeader, rasterImage, rasterOutline, type Raster } from '../raster.ts';
 import type { ImageReader } from '../reader.ts';
 
 /** Size from the frame header (ITU T.81, B.2.2), found by walking through the markers before it. */
@@ -32,7 +32,8 @@ export const jpegReader: ImageReader = {
   outline: (bytes) => rasterOutline(rasterOf(bytes)),
   async read(bytes, crew, options = {}) {
     const raster = rasterOf(bytes);
-    rasterOutline(raster);
+    // Refuses what is too large before anything is unpacked.
+    rasterHeader(raster);
     // Loaded when there is such a file.
     const { default: jpeg } = await import('jpeg-js');
     let data: Uint8Array;

@@ -1,6 +1,6 @@
 import type { decode } from 'fast-png';
 import { ExrError } from '../exr/errors.ts';
-import { rasterImage, rasterOutline, type Raster } from '../raster.ts';
+import { rasterHeader, rasterImage, rasterOutline, type Raster } from '../raster.ts';
 import type { ImageReader } from '../reader.ts';
 
 const SIGNATURE = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a];
@@ -31,7 +31,8 @@ export const pngReader: ImageReader = {
   outline: (bytes) => rasterOutline(rasterOf(bytes)),
   async read(bytes, crew, options = {}) {
     const raster = rasterOf(bytes);
-    rasterOutline(raster);
+    // Refuses what is too large before anything is unpacked.
+    rasterHeader(raster);
     // Loaded when there is such a file.
     const own = await import('fast-png');
     let png: ReturnType<typeof decode>;

@@ -1,6 +1,6 @@
 import type { GeoTIFFImage } from 'geotiff';
 import { ExrError } from '../exr/errors.ts';
-import { rasterImage, rasterOutline, type Raster } from '../raster.ts';
+import { rasterHeader, rasterImage, rasterOutline, type Raster } from '../raster.ts';
 import type { ImageReader } from '../reader.ts';
 
 const COMPRESSIONS: Record<number, string> = {
@@ -60,7 +60,8 @@ export const tiffReader: ImageReader = {
   },
   async read(bytes, crew, options = {}) {
     const { image, raster } = await open(bytes);
-    rasterOutline(raster);
+    // Refuses what is too large before anything is unpacked.
+    rasterHeader(raster);
     let samples: ArrayLike<number>;
     try {
       samples = (await image.readRasters({ interleave: true })) as unknown as ArrayLike<number>;
