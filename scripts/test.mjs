@@ -1,5 +1,5 @@
 // npm test: sets up what the tests need, runs every check, and ends with "N passed, N failed".
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { buildBundles, buildWeb, dataFolder, HOUSE, installModules, installPackages, say } from './steps.mjs';
@@ -20,13 +20,24 @@ function run(command, args, env = {}) {
     spawnSync(command, args, { cwd: HOUSE, stdio: 'inherit', env: { ...process.env, ...env } }).status === 0
   );
 }
+/** Runs a check of its own beside others, and says at its end what it has said. */
 function check(title, command, args) {
-  say(`\n== ${title}`);
-  if (run(command, args)) passed++;
-  else {
-    failed++;
-    say(`FAILED: ${title}`);
-  }
+  return new Promise((resolve) => {
+    const child = spawn(command, args, { cwd: HOUSE, stdio: ['ignore', 'pipe', 'pipe'] });
+    let output = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (part) => (output += part));
+    const end = (sound) => {
+      say(`\n== ${title}\n${output.trim()}`);
+      if (sound) passed++;
+      else {
+        failed++;
+        say(`FAILED: ${title}`);
+      }
+      resolve();
+    };
+    child.on('error', () => end(false));
+    child.on('close', (code) => end(code === 0));
+  });
 }
 function jest(title, projects, ...more) {
   say(`\n== ${title}`);
@@ -55,10 +66,14 @@ try {
   installPackages(missing, 'for the tests');
   installModules();
   buildBundles();
-  check('Types', 'npm', ['run', '--silent', 'typecheck']);
-  check('Style', 'npm', ['run', '--silent', 'lint']);
-  check('Structure', 'npm', ['run', '--silent', 'structure']);
-  jest('Core, command line and parts of the interface', ['core', 'cli', 'web']);
+  // Each uses one core for most of its time.
+  await Promise.all([
+    check('Types', 'npm', ['run', '--silent', 'typecheck']),
+    check('Style', 'npm', ['run', '--silent', 'lint']),
+    check('Structure', 'npm', ['run', '--silent', 'structure']),
+  ]);
+  // Every core has work: one worker each, where Jest by itself leaves one idle.
+  jest('Core, command line and parts of the interface', ['core', 'cli', 'web'], '--maxWorkers=100%');
   buildWeb();
   jest('Server', ['server'], '--runInBand');
   jest('Interface', ['e2e'], '--runInBand');

@@ -96,6 +96,63 @@ describe('a folder', () => {
   });
 });
 
+describe('what inspect takes', () => {
+  const folder = at('walk');
+  beforeAll(() => {
+    mkdirSync(folder);
+    for (const [n, gain] of [
+      [1, 1],
+      [2, 3],
+    ] as const) {
+      const path = join(folder, `walk.000${n}.exr`);
+      tool(
+        'oiiotool',
+        samplePath('all.exr'),
+        '--ch',
+        'R,G,B',
+        '--mulc',
+        String(gain),
+        '-d',
+        'float',
+        '-o',
+        path,
+      );
+      copyFileSync(samplePath('object_only_zips.exr'), join(folder, `walk_ids.000${n}.exr`));
+    }
+  });
+  test('a folder gives a mask, a frame, one file of all passes', () => {
+    const who = ['--layer', 'CryptoObject', '--with', 'table/smoker'];
+    run('mask', folder, ...who, '--out', at('folder_mask.exr'));
+    expect(worst(read('folder_mask.exr').channels[0]!.data, exactPlane('table/smoker'))).toBeLessThan(0.001);
+    run('convert', folder, at('second_frame.exr'), '--frame', '2');
+    const names = read('second_frame.exr').channels.map((c) => c.name);
+    expect([names.includes('R'), names.includes('CryptoObject00.R')]).toEqual([true, true]);
+    tool('oiiotool', at('second_frame.exr'), '--ch', 'R,G,B', '-o', at('second_rgb.exr'));
+    expect(tool('oiiotool', at('second_rgb.exr'), join(folder, 'walk.0002.exr'), '--diff')).toContain('PASS');
+    expect(fail('convert', folder, at('x.exr'), '--frame', '9')).toContain('There are 1 to 2.');
+    const two = [join(folder, 'walk.0001.exr'), samplePath('all.exr')];
+    expect(fail('mask', ...two, ...who, '--out', at('x.exr'))).toContain('These are 2 versions');
+  });
+  test('channels are a mask, by options or by a recipe', () => {
+    const whole = samplePath('all.exr');
+    run('mask', whole, '--channels', 'depth.Z', '--from', '1000', '--to', '370', '--out', at('near.exr'));
+    const depth = readExr(new Uint8Array(readFileSync(whole))).channels.find((c) => c.name === 'depth.Z')!;
+    const wanted = (depth.data as Float32Array).map((z) => Math.min(1, Math.max(0, (1000 - z) / 630)));
+    const near = read('near.exr').channels[0]!.data;
+    expect(worst(near, wanted)).toBeLessThan(1e-5);
+    const masks = [{ name: 'near', channels: [{ channel: 'depth.Z', times: 1 }], from: 1000, to: 370 }];
+    writeFileSync(at('masks.json'), JSON.stringify({ masks }));
+    const recipe = ['--interpretation', at('masks.json')];
+    run('mask', whole, '--layer', 'Masks', '--with', 'near', ...recipe, '--out', at('recipe.exr'));
+    expect(worst(read('recipe.exr').channels[0]!.data, near)).toBeLessThan(1e-6);
+    writeFileSync(at('wrong.json'), '{"masks": 3}');
+    expect(
+      fail('mask', whole, '--channels', 'R', '--interpretation', at('wrong.json'), '--out', at('x.exr')),
+    ).toContain('/masks must be array');
+    expect(fail('mask', whole, '--channels', 'S', '--out', at('x.exr'))).toContain('no channel S');
+  });
+});
+
 describe('convert', () => {
   test('takes a part, or some channels, of any picture', () => {
     copyFileSync(samplePath('all.exr'), at('first.exr'));

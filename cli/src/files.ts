@@ -3,9 +3,11 @@ import { basename, dirname, extname, join, sep } from 'node:path';
 import {
   groupFiles,
   openFrame,
+  parseInterpretation,
   readerFor,
   sidecarsWanted,
   type FileGroup,
+  type Interpretation,
   type OpenPicture,
 } from '@zesty-crow/core';
 import { CommandError } from './fail.ts';
@@ -35,8 +37,26 @@ function plain(error: NodeJS.ErrnoException): string {
   return error.message;
 }
 
+/** How a version is opened, beside its files. */
+export interface OpenOptions {
+  /** Number of the frame, as an option gives it; the first by default. */
+  frame?: string | undefined;
+  /** A file with what is known better than the files tell, as the interface saves it. */
+  interpretation?: string | undefined;
+}
+
+function readInterpretation(path: string | undefined): Interpretation | undefined {
+  if (path === undefined) return undefined;
+  const bytes = readBytes(path);
+  try {
+    return parseInterpretation(JSON.parse(new TextDecoder().decode(bytes)));
+  } catch (error) {
+    throw new CommandError(`${path}: ${(error as Error).message}`);
+  }
+}
+
 /** Opens a picture with the manifests that lie beside it. */
-export async function openFile(path: string): Promise<OpenPicture> {
+export async function openFile(path: string, interpretation?: Interpretation): Promise<OpenPicture> {
   const folder = dirname(path);
   const own = `${basename(path, extname(path))}.json`;
   const bytes = readBytes(path);
@@ -49,7 +69,7 @@ export async function openFile(path: string): Promise<OpenPicture> {
   ];
   const read = (file: (typeof files)[number]) =>
     Promise.resolve(file.role === 'picture' ? bytes : readBytes(join(folder, file.name)));
-  return (await openFrame(files, undefined, read)).all();
+  return (await openFrame(files, undefined, read, { interpretation })).all();
 }
 
 /** A version as the command line has found it, with its first frame opened. */
@@ -77,21 +97,55 @@ function filesUnder(path: string): string[] {
 export async function openGroups(
   paths: readonly string[],
 ): Promise<{ versions: OpenGroup[]; refused: { file: { path: string }; why: string }[] } | undefined> {
+  const grouped = group(paths);
+  if (!grouped) return undefined;
+  const versions: OpenGroup[] = [];
+  for (const own of grouped.groups) versions.push({ group: own, open: await openGroup(own) });
+  return { versions, refused: grouped.refused };
+}
+
+function group(paths: readonly string[]) {
   const files = paths.flatMap(filesUnder);
   if (files.length === 1 && files[0] === paths[0]) return undefined;
-  const { groups, refused } = groupFiles(files.map((path) => ({ path: path.split(sep).join('/') })));
-  const versions: OpenGroup[] = [];
-  for (const group of groups) {
-    const own = group.files.map(({ file, role, frame }) => ({
-      role,
-      frame,
-      name: basename(file.path),
-      path: file.path,
-    }));
-    const frame = await openFrame(own, undefined, (file) => Promise.resolve(readBytes(file.path)));
-    versions.push({ group, open: await frame.all() });
-  }
-  return { versions, refused };
+  return groupFiles(files.map((path) => ({ path: path.split(sep).join('/') })));
+}
+
+/** Opens a frame of a group, the first by default. */
+async function openGroup(
+  { files }: FileGroup<{ path: string }>,
+  frame?: number,
+  interpretation?: Interpretation,
+): Promise<OpenPicture> {
+  const own = files.map(({ file, role, frame: number }) => ({
+    role,
+    frame: number,
+    name: basename(file.path),
+    path: file.path,
+  }));
+  const read = (file: (typeof own)[number]) => Promise.resolve(readBytes(file.path));
+  return (await openFrame(own, frame, read, { interpretation })).all();
+}
+
+/** Opens what `inspect` takes, where one version is wanted: a file, several, or a folder. */
+export async function openVersion(paths: readonly string[], options: OpenOptions): Promise<OpenPicture> {
+  const interpretation = readInterpretation(options.interpretation);
+  const grouped = group(paths);
+  if (!grouped) return openFile(paths[0]!, interpretation);
+  const [first, ...others] = grouped.groups;
+  if (!first) throw new CommandError(`There is no picture in ${paths.join(', ')}.`);
+  if (others.length)
+    throw new CommandError(
+      `These are ${grouped.groups.length} versions: ${grouped.groups.map((g) => [g.name, g.version].filter(Boolean).join(' ')).join(', ')}. Name the files of one.`,
+    );
+  const numbers = [...new Set(first.files.flatMap((f) => f.frame ?? []))].sort((a, b) => a - b);
+  const frame = options.frame === undefined ? undefined : Number(options.frame);
+  if (frame !== undefined && !numbers.includes(frame))
+    throw new CommandError(
+      numbers.length
+        ? `There is no frame ${options.frame}. There are ${numbers[0]} to ${numbers.at(-1)}.`
+        : 'There are no numbered frames. Leave out --frame.',
+    );
+  return openGroup(first, frame, interpretation);
 }
 
 /** The kind of a target by its ending; anything but the given endings is refused before any work is done. */
@@ -102,4 +156,11 @@ export function targetKind<K extends string>(path: string, kinds: readonly K[]):
       `${basename(path)}: write to a file ending in ${kinds.map((k) => `.${k}`).join(' or ')}.`,
     );
   return kind;
+}
+
+/** Refuses names of channels that are not there, and says which are. */
+export function checkChannels(wanted: readonly string[] | undefined, known: readonly string[]): void {
+  const lost = wanted?.filter((n) => !known.includes(n)) ?? [];
+  if (lost.length)
+    throw new CommandError(`There is no channel ${lost.join(', ')}. There are: ${known.join(', ')}.`);
 }

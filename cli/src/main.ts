@@ -13,30 +13,42 @@ const program = new Command('zesty-crow')
   .exitOverride()
   .configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, '')) });
 
+const FRAME = ['--frame <number>', 'frame of a sequence (the first)'] as const;
+const INTERPRETATION = ['--interpretation <file>', 'masks and more, as the interface saves them'] as const;
+
 program
   .command('inspect <files...>')
   .description('group files into versions, and tell what is in them')
   .option('--json', 'print JSON')
   .action(inspectCommand);
 program
-  .command('mask <file>')
-  .description('write the mask of some members as one channel Y')
-  .requiredOption('--layer <name>', 'ID layer, for example CryptoObject')
-  .requiredOption('--with <patterns...>', 'names, globs over names, or id:xxxxxxxx')
+  .command('mask <files...>')
+  .description('write the mask of some members, or of channels, as one channel Y')
+  .option('--layer <name>', 'ID layer, for example CryptoObject')
+  .option('--with <patterns...>', 'names, globs over names, or id:xxxxxxxx')
   .option('--without <patterns...>', 'members to leave out')
+  .option('--channels <names...>', 'in place of members: channels, added up')
+  .option('--from <value>', 'where the channels give nothing (0)')
+  .option('--to <value>', 'where the channels give all (1)')
+  .option(...FRAME)
+  .option(...INTERPRETATION)
   .requiredOption('--out <file>', 'target, .exr or .png')
   .action(maskCommand);
 program
-  .command('apply <file>')
+  .command('apply <files...>')
   .description('apply a change list')
+  .option(...FRAME)
+  .option(...INTERPRETATION)
   .requiredOption('--changes <file>', 'change list as exported by the interface')
   .requiredOption('--out <file>', 'target, .exr or .png')
   .option('--depth <bits>', 'bits of a PNG: 8 or 16 (default 16)')
   .option('--half', 'the picture of an EXR in 16-bit half (otherwise as in the source)')
   .action(applyCommand);
 program
-  .command('convert <in> <out>')
-  .description('read a picture and write it as EXR')
+  .command('convert <files...>')
+  .description('read a picture, several files of one, or a folder, and write it as EXR: the last name')
+  .option(...FRAME)
+  .option(...INTERPRETATION)
   .option('--part <number>', 'only this part of a file of several, from 1 on')
   .option('--channels <names...>', 'only these channels')
   .option('--compression <name>', 'none, rle, zips, zip or piz')

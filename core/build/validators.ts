@@ -7,17 +7,19 @@ import standaloneCode from 'ajv/dist/standalone/index.js';
 import { build } from 'esbuild';
 import { CHANGE_LIST_SCHEMA } from '../src/changes/schema.ts';
 import { PLAN_SCHEMA } from '../src/plan/schema.ts';
+import { INTERPRETATION_SCHEMA } from '../src/version/interpretation.ts';
 
 const folder = fileURLToPath(new URL('../src/generated/', import.meta.url));
 const ajv = new Ajv({
   allErrors: false,
   strict: false,
-  schemas: [CHANGE_LIST_SCHEMA, PLAN_SCHEMA],
+  schemas: [CHANGE_LIST_SCHEMA, PLAN_SCHEMA, INTERPRETATION_SCHEMA],
   code: { source: true, esm: true },
 });
 const contents = standaloneCode(ajv, {
   validateChangeList: CHANGE_LIST_SCHEMA.$id,
   validatePlan: PLAN_SCHEMA.$id,
+  validateInterpretation: INTERPRETATION_SCHEMA.$id,
 });
 mkdirSync(folder, { recursive: true });
 // Bundled, because what Ajv writes still asks for parts of its library.
@@ -40,5 +42,6 @@ interface Validate {
 }
 export declare const validateChangeList: Validate;
 export declare const validatePlan: Validate;
+export declare const validateInterpretation: Validate;
 `,
 );

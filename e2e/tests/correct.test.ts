@@ -172,17 +172,24 @@ test('files from elsewhere become shots: with names beside them, with overscan, 
   await (
     await driver.findElement(By.css('input[type=file]'))
   ).sendKeys([samplePath('object_sidecar.exr'), renamed].join('\n'));
-  await see(driver, 'button[aria-label="Open Object sidecar"]:not([disabled])', 30_000);
+  const onWall = async (name: string) => {
+    await driver.get(application.address);
+    await see(driver, `button[aria-label="Open ${name}"]:has(img)`, 30_000);
+  };
+  await see(driver, '[aria-label="Look at CryptoObject"]', 30_000);
+  await onWall('Object sidecar');
   await drop('object_overscan.exr');
-  await see(driver, 'button[aria-label="Open Object overscan"]:not([disabled])', 30_000);
+  await see(driver, '[aria-label="Look at CryptoObject"]', 30_000);
+  await onWall('Object overscan');
   await drop('object_tiled.exr');
-  await see(driver, 'button[aria-label="Open Object tiled"]:not([disabled])', 30_000);
+  await see(driver, '[aria-label="Look at CryptoObject"]', 30_000);
+  await onWall('Object tiled');
   const cut = join(mkdtempSync(join(tmpdir(), 'zesty-crow-cut-')), 'cut_off.exr');
   writeFileSync(cut, readFileSync(samplePath('all.exr')).subarray(0, 300));
   await driver.findElement(By.css('input[type=file]')).sendKeys(cut);
   const problem = await see(driver, '.problem', 30_000);
   expect(await problem.getText()).toContain('The file ends in the middle of');
-
+  await driver.get(application.address);
   await (await see(driver, 'button[aria-label="Open Object sidecar"]:not([disabled])')).click();
   await page.ready();
   await (await withText(driver, 'button', 'New change')).click();
@@ -205,6 +212,6 @@ async function drop404(): Promise<void> {
 test('a deleted shot comes back by undo', async () => {
   await driver.get(application.address);
   await (await see(driver, 'button[aria-label="Delete Object overscan"]')).click();
-  await (await see(driver, '.undo-delete')).click();
+  await (await see(driver, '.undo-note')).click();
   await see(driver, 'button[aria-label="Open Object overscan"]');
 });

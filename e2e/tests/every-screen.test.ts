@@ -101,7 +101,7 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
         `${application.address}/shots/${shots.find((s) => s.name === 'Honey table')!.id}/inspect`,
       );
       await see(driver, '[aria-label="Look at occlusion"]');
-      await see(driver, '.rows label');
+      await see(driver, '.rows .row');
     },
   ],
   [

@@ -28,7 +28,7 @@ afterAll(async () => {
 const colours = (css: string): Promise<number> =>
   driver.executeScript(
     `const c = document.querySelector(arguments[0]);
-     if (c.classList.contains('coming')) return 0;
+     if (!c || c.classList.contains('coming')) return 0;
      return new Set(new Uint32Array(c.getContext('2d').getImageData(0, 0, c.width, c.height).data.buffer)).size;`,
     css,
   );
@@ -94,18 +94,70 @@ test('IDs under the pointer are told by name', async () => {
   await driver.actions().sendKeys(Key.ESCAPE).perform();
 });
 
+test('two passes stand beside each other at the same place', async () => {
+  await clickSoon(driver, () => see(driver, '[aria-label="Look at depth"]'));
+  await (await withText(driver, 'button', 'Beside')).click();
+  await driver.wait(
+    async () => (await driver.findElements(By.css('.pane'))).length === 2,
+    10_000,
+    'there is no second pass',
+  );
+  await driver
+    .actions()
+    .move({ origin: await see(driver, '.pane .stage') })
+    .perform();
+  const both = () =>
+    driver.executeScript<string[]>(
+      `return [...document.querySelectorAll('.values')].map((e) => e.innerText)`,
+    );
+  await driver.wait(
+    async () => {
+      const [depth, picture] = await both();
+      return /Z\s+\d/.test(depth ?? '') && /R\s+\d/.test(picture ?? '');
+    },
+    10_000,
+    'both values are not told',
+  );
+  const [depth, picture] = await both();
+  expect(depth!.split('\n')[0]).toBe(picture!.split('\n')[0]);
+});
+
+test('a channel becomes a mask that is picked from, and goes by undo', async () => {
+  await (await withText(driver, 'button', 'Make a mask')).click();
+  await see(driver, '.maker');
+  await driver.wait(async () => (await colours('.maker canvas')) > 50, 20_000, 'the mask is not shown');
+  const name = await see(driver, '[aria-label="Name of the mask"]');
+  await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'near');
+  await (await withText(driver, 'button', 'Turn round')).click();
+  await (await withText(driver, 'button', 'Make mask')).click();
+  await see(driver, '[aria-label="Look at Masks"]', 20_000);
+  await driver.wait(async () => (await colours('[aria-label="Look at Masks"] canvas')) > 20, 20_000);
+  await clickSoon(driver, () => see(driver, '.undo-note'));
+  await driver.wait(
+    async () => (await driver.findElements(By.css('[aria-label="Look at Masks"]'))).length === 0,
+    20_000,
+    'the mask is still there',
+  );
+});
+
 test('members are found by name, sorted, and begin a change', async () => {
   const find = await see(driver, '[aria-label="Find members"]');
   await find.sendKeys('jars/*/lid');
   const names = async () =>
-    Promise.all((await driver.findElements(By.css('.rows .row .cut'))).map((e) => e.getText()));
+    Promise.all((await driver.findElements(By.css('.rows .row .name'))).map((e) => e.getText()));
   await driver.wait(async () => (await names()).length === 3, 10_000);
   await (await withText(driver, 'button', 'Name')).click();
   await driver.wait(
     async () => (await names()).join() === 'jars/jar_1/lid,jars/jar_2/lid,jars/jar_3/lid',
     5_000,
   );
-  for (const box of await driver.findElements(By.css('.rows input'))) await box.click();
+  await (await see(driver, '[aria-label="As a tree"]')).click();
+  const branch = await see(driver, '.rows .branch .cut');
+  expect((await branch.getText()).split(/\s+/)).toEqual(['jars', '3']);
+  await (await see(driver, '[aria-label="Choose jars/"]')).click();
+  // All but them is darkened in the picture.
+  await driver.actions().move({ origin: find }).perform();
+  await driver.wait(async () => (await colours('.first .dimming')) > 3, 10_000, 'they are not shown');
   await (await withText(driver, 'button', 'Begin a change')).click();
   await driver.wait(
     async () => (await driver.findElements(By.css('.picks .name'))).length === 3,

@@ -1,5 +1,14 @@
 import { createHash } from 'node:crypto';
-import { mkdtempSync, readdirSync, readFileSync, readlinkSync } from 'node:fs';
+import {
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  readlinkSync,
+  realpathSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -14,9 +23,18 @@ import { halvesToFloats } from '@zesty-crow/core/planes';
 let application: Application;
 let database: pg.Client;
 const data = mkdtempSync(join(tmpdir(), 'zesty-crow-api-'));
+const delivery = realpathSync(mkdtempSync(join(tmpdir(), 'zesty-crow-delivery-')));
 
 beforeAll(async () => {
-  application = await startApplication(data, { SEED_DEMO: '0', UPLOAD_LIMIT_MB: '2' });
+  mkdirSync(join(delivery, 'passes'));
+  writeFileSync(join(delivery, 'passes', 'hive.exr'), sampleBytes('all.exr'));
+  writeFileSync(join(delivery, 'notes.txt'), 'none');
+  symlinkSync(tmpdir(), join(delivery, 'elsewhere'));
+  application = await startApplication(data, {
+    SEED_DEMO: '0',
+    UPLOAD_LIMIT_MB: '2',
+    ZESTY_CROW_FOLDERS: delivery,
+  });
   const { port, password } = JSON.parse(readFileSync(join(data, 'database.json'), 'utf8')) as {
     port: number;
     password: string;
@@ -107,6 +125,87 @@ describe('files', () => {
     const { rows } = await database.query('select 1 from file where version_id = $1', [version['id']]);
     expect(rows).toEqual([]);
     expect((await call('DELETE', `/versions/${version['id']}`)).status).toBe(204);
+  });
+});
+
+/** A version once its last reading is over. */
+const read = (shotId: string, wanted: (v: Json) => boolean) =>
+  until(async () => {
+    const v = ((await call('GET', `/shots/${shotId}`)).body['versions'] as Json[])[0]!;
+    return v['state'] === 'ready' && wanted(v) ? v : undefined;
+  });
+
+describe('a version that the artist knows better', () => {
+  test('keeps what was said, and is read again by it', async () => {
+    const { shot, version } = await shotOf('all.exr');
+    const masks = [{ name: 'far', channels: [{ channel: 'depth.Z', times: 1 }], from: 0, to: 9 }];
+    const told = (await call('PATCH', `/versions/${version['id']}/interpretation`, { masks })).status;
+    expect(told).toBe(204);
+    const v = await read(shot['id'], ({ summary }) => (summary as Json)['layers'].length === 3);
+    expect(v['interpretation']).toEqual({ masks });
+    expect(v['summary'].layers[2]).toMatchObject({ name: 'Masks', members: 1 });
+    const wrong = await call('PATCH', `/versions/${version['id']}/interpretation`, { masks: [{}] });
+    expect([wrong.status, wrong.body['detail']]).toEqual([400, expect.stringContaining('/masks/0')]);
+  });
+
+  test('takes a file in place of one of its name, which can be brought back', async () => {
+    const { shot, version, stored } = await shotOf('material_piz.exr');
+    const layers = (names: string[]) => (v: Json) =>
+      JSON.stringify((v['summary'] as Json)['layers'].map((l: Json) => l['name'])) === JSON.stringify(names);
+    const put = await call(
+      'PUT',
+      `/versions/${version['id']}/files/material_piz.exr`,
+      sampleBytes('object_rle.exr'),
+    );
+    expect(put.status).toBe(201);
+    expect((await call('POST', `/versions/${version['id']}/read`)).status).toBe(202);
+    const v = await read(shot['id'], layers(['CryptoObject']));
+    const pictures = (v['files'] as Json[]).filter((f) => f['role'] === 'picture');
+    expect(pictures.map((f) => f['id'])).toEqual([put.body['id']]);
+    expect((await call('POST', `/versions/${version['id']}/files/${stored['id']}/restore`)).status).toBe(204);
+    await read(shot['id'], layers(['CryptoMaterial']));
+    expect((await call('DELETE', `/versions/${version['id']}/files/${put.body['id']}`)).status).toBe(404);
+  });
+});
+
+test('files that are dropped again are known by size, and by sum', async () => {
+  const { shot, stored } = await shotOf('all.exr', 'Known jars');
+  const { size, sha256 } = stored;
+  const files = [{ size }, { size, sha256 }, { size, sha256: '0'.repeat(64) }, { size: 1 }];
+  const { known } = (await call('POST', '/files/known', { files })).body;
+  expect(known.map((k: Json | null) => k && k['shot'])).toEqual(['Known jars', 'Known jars', null, null]);
+  expect(known[1]).toMatchObject({ shotId: shot['id'], version: 1, name: 'all.exr' });
+});
+
+describe("a folder on the server's machine", () => {
+  test('is brought in without being sent', async () => {
+    expect((await call('GET', '/folders')).body).toEqual({ path: null, folders: [delivery], files: [] });
+    const listing = (await call('GET', `/folders?files&path=${encodeURIComponent(delivery)}`)).body;
+    expect(listing['files'].map((f: Json) => f['path'])).toEqual(['notes.txt', 'passes/hive.exr']);
+    const shot = (await call('POST', '/shots', { name: 'From a disk' })).body;
+    const version = (await call('POST', `/shots/${shot['id']}/versions`)).body;
+    const files = [{ path: 'passes/hive.exr', frame: null }];
+    const job = await call('POST', `/versions/${version['id']}/take`, { folder: delivery, files });
+    expect((await ended(job.body['id']))['state']).toBe('done');
+    const v = await read(shot['id'], () => true);
+    expect([v['width'], v['files'][0].name]).toEqual([640, 'hive.exr']);
+  });
+  test('outside of what was allowed it is refused, also through links and dots', async () => {
+    for (const path of [tmpdir(), join(delivery, 'elsewhere'), `${delivery}/../..`, '/nowhere']) {
+      const answer = await call('GET', `/folders?path=${encodeURIComponent(path)}`);
+      expect([answer.status, answer.body['detail']]).toEqual([
+        403,
+        expect.stringContaining('ZESTY_CROW_FOLDERS'),
+      ]);
+    }
+    const shot = (await call('POST', '/shots', { name: 'Prying' })).body;
+    const version = (await call('POST', `/shots/${shot['id']}/versions`)).body;
+    const files = [{ path: '../../etc/hive.exr', frame: null }];
+    const job = await call('POST', `/versions/${version['id']}/take`, { folder: delivery, files });
+    expect(await ended(job.body['id'])).toMatchObject({
+      state: 'failed',
+      message: expect.stringContaining('not inside a folder'),
+    });
   });
 });
 
@@ -530,7 +629,8 @@ describe('renders', () => {
     const kept = (list: Json[]) =>
       list.filter((f) => f['role'] === 'picture' && f['frame'] !== 2).map((f) => f['id']);
     expect(kept(after)).toEqual(kept(before));
-    expect(after.filter((f) => f['frame'] === 2)).toHaveLength(1);
+    // Its preview may be there already or not.
+    expect(after.filter((f) => f['frame'] === 2 && f['role'] === 'picture')).toHaveLength(1);
     expect((await call('POST', `/shots/${id}/renders/${versionId}/again`)).status).toBe(409);
   });
 

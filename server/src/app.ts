@@ -5,6 +5,7 @@ import { machineFault } from './database/faults.ts';
 import { eventRoutes } from './events/routes.ts';
 import { exportRoutes } from './exports/routes.ts';
 import { fileRoutes } from './files/routes.ts';
+import { folderRoutes } from './folders/routes.ts';
 import { historyRoutes } from './history/routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
 import { renderRoutes } from './renders/routes.ts';
@@ -47,6 +48,7 @@ export function makeApp(services: Services, log: Logger, webFolder: string): Hon
   app.route('/api/versions', versionRoutes(services));
   app.route('/api/versions', exportRoutes(services));
   app.route('/api/files', fileRoutes(services));
+  app.route('/api/folders', folderRoutes(services));
   app.route('/api/jobs', jobRoutes(services));
   app.route('/api/events', eventRoutes(services));
   app.get('/api/health', async (c) => {

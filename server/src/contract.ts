@@ -4,6 +4,7 @@
  */
 import type { ChangeList } from '@zesty-crow/core/changes';
 import type { Finding } from '@zesty-crow/core/findings';
+import type { Interpretation } from '@zesty-crow/core/version';
 import type { MemberPick } from '@zesty-crow/core/picks';
 import type { Measured, Plan, RenderRequest } from '@zesty-crow/core/plan';
 import type { SceneOutline } from '@zesty-crow/core/scene';
@@ -60,6 +61,8 @@ export interface Version {
   wishes: { id: string; words: string; picks: MemberPick[] }[] | null;
   created: string;
   files: StoredFile[];
+  /** What the artist knows better than the files tell. */
+  interpretation: Interpretation;
 }
 
 export type Shot = ShotCard & { versions: Version[] };
@@ -139,6 +142,37 @@ export interface ExportInput {
   frame?: number;
   /** The list as it was when the export was asked for: later edits do not change what is being written. */
   list: ChangeList;
+}
+
+/** In which frames the members of an ID layer appear, by ID. */
+export interface Appearances {
+  frames: number[];
+  /** Those that have been read beforehand; of others nothing is known yet. */
+  known: number[];
+  members: Record<number, number[]>;
+}
+
+/** Where a file is known from that was dropped again. */
+export interface KnownFile {
+  shotId: string;
+  shot: string;
+  version: number;
+  name: string;
+}
+
+/** A file on the server's machine that can be brought in. */
+export interface FolderFile {
+  /** With its folders, from the one that was asked for. */
+  path: string;
+  size: number;
+}
+
+/** A folder on the server's machine: the folders in it, and all files under it. */
+export interface FolderListing {
+  /** Null for the list of those that are allowed. */
+  path: string | null;
+  folders: string[];
+  files: FolderFile[];
 }
 
 /** How full the disk of the data is. */

@@ -8,8 +8,8 @@ import { readSettings } from './settings.ts';
 
 const log = pino({ name: `lane-${process.env['LANE']}`, level: process.env['LOG_LEVEL'] ?? 'warn' });
 const settings = readSettings();
-// It lets everybody else go first.
-if (process.env['LANE'] === 'quiet') setPriority(10);
+// It lets everybody else go first: somebody may be working on the same machine.
+setPriority(process.env['LANE'] === 'quiet' ? 10 : 5);
 serveLane(
   JOB_KINDS,
   openPool(settings.database, (error) => log.error(error), 3),

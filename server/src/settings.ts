@@ -1,4 +1,5 @@
 import { totalmem } from 'node:os';
+import { delimiter } from 'node:path';
 
 /** Everything about the server that can be set from outside, with its default. */
 const number = (name: string, fallback: number, low: number, high: number): number => {
@@ -29,6 +30,8 @@ export interface Settings {
   transferIdle: number;
   /** Free bytes on the disk of the data below which people are warned. */
   diskLow: number;
+  /** Folders on this machine from which files may be brought in without sending them. */
+  folders: string[];
   /** A folder on the disk that is watched. */
   dataFolder: string;
 }
@@ -49,6 +52,7 @@ export function readSettings(): Settings {
     preparedLimit: number('PREPARED_MB', 4096, 0, 1e7) * MB,
     transferIdle: number('TRANSFER_IDLE_SECONDS', 60, 1, 86_400) * 1000,
     diskLow: number('DISK_LOW_MB', 2048, 0, 1e7) * MB,
+    folders: (process.env['ZESTY_CROW_FOLDERS'] ?? '').split(delimiter).filter((p) => p !== ''),
     dataFolder: process.env['ZESTY_CROW_DATA'] ?? '.',
   };
 }

@@ -1,7 +1,7 @@
 import { exportKind, parseChangeList, missingPicks, type ChangeList } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { CommandError } from '../fail.ts';
-import { openFile, readBytes, targetKind, writeBytes } from '../files.ts';
+import { openVersion, readBytes, targetKind, writeBytes, type OpenOptions } from '../files.ts';
 
 function readChanges(path: string): ChangeList {
   const bytes = readBytes(path);
@@ -12,16 +12,16 @@ function readChanges(path: string): ChangeList {
   }
 }
 
-/** `apply FILE`: the corrected picture of a change list, as EXR with all other channels or as sRGB PNG. */
+/** `apply FILES…`: the corrected picture of a change list, as EXR with all other channels or as sRGB PNG. */
 export async function applyCommand(
-  file: string,
-  options: { changes: string; out: string; depth?: string; half?: boolean },
+  files: string[],
+  options: OpenOptions & { changes: string; out: string; depth?: string; half?: boolean },
 ): Promise<void> {
   const ending = targetKind(options.out, ['exr', 'png'] as const);
   if (options.depth !== undefined && !['8', '16'].includes(options.depth))
     throw new CommandError('--depth is 8 or 16.');
   const list = readChanges(options.changes);
-  const open = await openFile(file);
+  const open = await openVersion(files, options);
   for (const { change, pick } of missingPicks(list.changes, open.cast))
     process.stderr.write(
       `note: "${change.words}" names "${pick.member}" in ${pick.layer}, which this picture does not have.\n`,

@@ -1,17 +1,46 @@
 import { alone, readerFor, writeExrParts, WRITABLE_COMPRESSIONS, type ExrImage } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { CommandError } from '../fail.ts';
-import { readBytes, targetKind, writeBytes } from '../files.ts';
+import { statSync } from 'node:fs';
+import { checkChannels, openVersion, readBytes, targetKind, writeBytes, type OpenOptions } from '../files.ts';
 
-interface ConvertOptions {
+interface ConvertOptions extends OpenOptions {
   compression?: string;
   part?: string;
   channels?: string[];
 }
 
-/** `convert IN OUT`: reads a picture and writes it as EXR, every part, channel and attribute kept, or only some. */
-export async function convertCommand(input: string, output: string, options: ConvertOptions): Promise<void> {
+const compressionFor = (asked: string | undefined, own: string): string =>
+  // What loses something is read, and not written.
+  asked ?? (WRITABLE_COMPRESSIONS.includes(own) ? own : 'zip');
+
+/** Several files, or a folder, or what an interpretation says of a file, as one picture of one part. */
+async function convertVersion(inputs: string[], output: string, options: ConvertOptions): Promise<void> {
+  if (options.part !== undefined) throw new CommandError('--part is for a single file.');
+  const { image } = await openVersion(inputs, options);
+  const names = options.channels;
+  checkChannels(
+    names,
+    image.channels.map((c) => c.name),
+  );
+  const channels = image.channels.filter((c) => !names || names.includes(c.name));
+  const compression = compressionFor(options.compression, image.header.compression);
+  writeBytes(output, writeExrParts([{ ...image.header, channels, compression }], { zlib: nodeZlib }));
+}
+
+/**
+ * `convert FILES… OUT`: reads a picture and writes it as EXR, every part, channel and attribute kept, or only some. Of
+ * several files, or a folder, a frame becomes one file.
+ */
+export async function convertCommand(files: string[], options: ConvertOptions): Promise<void> {
+  const output = files.at(-1)!;
+  const inputs = files.slice(0, -1);
+  const [input] = inputs;
+  if (input === undefined) throw new CommandError('Name what to read, and last what to write.');
   targetKind(output, ['exr'] as const);
+  const many = inputs.length > 1 || statSync(input, { throwIfNoEntry: false })?.isDirectory();
+  if (many || options.interpretation !== undefined || options.frame !== undefined)
+    return convertVersion(inputs, output, options);
   const bytes = readBytes(input);
   const reader = readerFor(bytes);
   const { parts } = await reader.outline(bytes);
@@ -25,9 +54,7 @@ export async function convertCommand(input: string, output: string, options: Con
     );
   const wanted = parts.flatMap((header, i) => (part === undefined || i === part - 1 ? [{ header, i }] : []));
   const known = wanted.flatMap(({ header }) => header.channels.map((c) => c.name));
-  const lost = names?.filter((n) => !known.includes(n)) ?? [];
-  if (lost.length)
-    throw new CommandError(`There is no channel ${lost.join(', ')}. There are: ${known.join(', ')}.`);
+  checkChannels(names, known);
   const images: ExrImage[] = [];
   for (const { header, i } of wanted) {
     const own = (name: string) => !names || names.includes(name);
@@ -37,10 +64,7 @@ export async function convertCommand(input: string, output: string, options: Con
   const converted = images.map(({ header, channels }) => ({
     ...header,
     channels,
-    // What loses something is read, and not written.
-    compression:
-      options.compression ??
-      (WRITABLE_COMPRESSIONS.includes(header.compression) ? header.compression : 'zip'),
+    compression: compressionFor(options.compression, header.compression),
   }));
   writeBytes(output, writeExrParts(converted, { zlib: nodeZlib }));
 }

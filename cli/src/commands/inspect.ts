@@ -1,4 +1,4 @@
-import { inspectOpen, missingFrames, things, type Inspection } from '@zesty-crow/core';
+import { inspectWhole, missingFrames, things, type Inspection } from '@zesty-crow/core';
 import { openFile, openGroups, type OpenGroup } from '../files.ts';
 
 function readable(i: Inspection): string {
@@ -28,7 +28,7 @@ function readableGroup({ group, open }: OpenGroup): string {
     ...group.doubts.map((d) => `  not certain: ${d}`),
     ...(missing.length ? [`  missing frames: ${missing.join(', ')}`] : []),
     '',
-    readable(inspectOpen(open)),
+    readable(inspectWhole(open)),
   ].join('\n');
 }
 
@@ -39,7 +39,7 @@ export async function inspectCommand(files: string[], options: { json?: boolean 
   const [only] = files;
   const groups = await openGroups(files);
   if (!groups) {
-    const inspection = inspectOpen(await openFile(only!));
+    const inspection = inspectWhole(await openFile(only!));
     print(inspection, readable(inspection));
     return;
   }
@@ -55,7 +55,7 @@ export async function inspectCommand(files: string[], options: { json?: boolean 
     })),
     doubts: group.doubts,
     missingFrames: missingFrames(group),
-    first: inspectOpen(open),
+    first: inspectWhole(open),
   }));
   const refused = groups.refused.map(({ file, why }) => ({ file: file.path, why }));
   print(

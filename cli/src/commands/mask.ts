@@ -1,22 +1,75 @@
-import { maskOf, matchMembers, maskToExr, maskToPng, type MemberPick } from '@zesty-crow/core';
+import {
+  asFloats,
+  maskOf,
+  maskOfPlanes,
+  matchMembers,
+  maskToExr,
+  maskToPng,
+  type MemberPick,
+  type OpenPicture,
+} from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { CommandError } from '../fail.ts';
-import { openFile, targetKind, writeBytes } from '../files.ts';
+import { checkChannels, openVersion, targetKind, writeBytes, type OpenOptions } from '../files.ts';
 
-/** `mask FILE`: coverage of the members that patterns name, as one channel `Y`. */
-export async function maskCommand(
-  file: string,
-  options: { layer: string; with: string[]; without?: string[]; out: string },
-): Promise<void> {
+interface MaskOptions extends OpenOptions {
+  layer?: string;
+  with?: string[];
+  without?: string[];
+  channels?: string[];
+  from?: string;
+  to?: string;
+  out: string;
+}
+
+/** A number of an option. */
+function numberOf(name: string, text: string | undefined, fallback: number): number {
+  const value = Number(text ?? fallback);
+  if (!Number.isFinite(value)) throw new CommandError(`--${name} is "${text}"; it must be a number.`);
+  return value;
+}
+
+/** Coverage of channels: their sum between two values. */
+function maskOfChannels(open: OpenPicture, { channels = [], from, to }: MaskOptions): Float32Array {
+  const all = open.image.channels;
+  checkChannels(
+    channels,
+    all.map((c) => c.name),
+  );
+  const planes = channels.map((name) => asFloats(all.find((c) => c.name === name)!));
+  const out = new Float32Array(open.width * open.height);
+  const recipe = {
+    channels: channels.map((channel) => ({ channel, times: 1 })),
+    from: numberOf('from', from, 0),
+    to: numberOf('to', to, 1),
+  };
+  maskOfPlanes(recipe, planes, out);
+  return out;
+}
+
+/** `mask FILES…`: coverage of the members that patterns name, or of channels, as one channel `Y`. */
+export async function maskCommand(files: string[], options: MaskOptions): Promise<void> {
   const kind = targetKind(options.out, ['exr', 'png'] as const);
-  const open = await openFile(file);
+  if (options.channels ? options.layer || options.with : !options.layer || !options.with)
+    throw new CommandError('Name --layer and --with for members, or --channels for a mask of channels.');
+  const open = await openVersion(files, options);
+  const mask = options.channels ? maskOfChannels(open, options) : maskOfMembers(open, files, options);
+  const { header } = open.image;
+  writeBytes(
+    options.out,
+    kind === 'png' ? maskToPng(mask, header) : maskToExr(mask, header, { zlib: nodeZlib }),
+  );
+}
+
+/** Coverage of the members that patterns name. */
+function maskOfMembers(open: OpenPicture, files: readonly string[], options: MaskOptions): Float32Array {
   const layer = open.cast.find((l) => l.name === options.layer);
   if (!layer) {
     const fault = open.layers.find((l) => l.name === options.layer)?.info.faults[0];
     if (fault) throw new CommandError(fault.message);
     const known = open.layers.map((l) => l.name);
     throw new CommandError(
-      `There is no ID layer "${options.layer}" in ${file}. ${known.length ? `It has ${known.join(', ')}.` : 'It has none.'}`,
+      `There is no ID layer "${options.layer}" in ${files.join(', ')}. ${known.length ? `It has ${known.join(', ')}.` : 'It has none.'}`,
     );
   }
   const picks = (mode: MemberPick['mode'], patterns: readonly string[] = []): MemberPick[] =>
@@ -25,10 +78,5 @@ export async function maskCommand(
   for (const { member } of who)
     if (matchMembers(member, layer.members).length === 0)
       throw new CommandError(`No member of ${layer.name} matches "${member}".`);
-  const mask = maskOf(open, { who }).flat();
-  const { header } = open.image;
-  writeBytes(
-    options.out,
-    kind === 'png' ? maskToPng(mask, header) : maskToExr(mask, header, { zlib: nodeZlib }),
-  );
+  return maskOf(open, { who }).flat();
 }

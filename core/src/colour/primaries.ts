@@ -58,3 +58,7 @@ export function toRec709(p: Primaries): Matrix | undefined {
   const m = product(FROM_XYZ, product(adaptXyz(p.white, D65), toXyz(p)));
   return m.flat().every(Number.isFinite) ? m : undefined;
 }
+
+/** How much red, green and blue light in these primaries, Rec. 709 by default, add to luminance: together 1. */
+export const luminanceWeights = (p: Primaries = KNOWN[0]!.primaries): readonly [number, number, number] =>
+  toXyz(p)[1] as unknown as readonly [number, number, number];

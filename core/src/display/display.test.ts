@@ -3,7 +3,8 @@ import { linearToSrgb } from '../colour/srgb.ts';
 import { buildIdIndex } from '../idindex/id-index.ts';
 import { idOfName } from '../idlayers/ids.ts';
 import { TILE, TILE_PIXELS } from '../planes/tiles.ts';
-import { idColour, showColours, showCutOut, showDimming, showIds, showMask } from './view.ts';
+import { idColour } from './id-colours.ts';
+import { showColours, showCutOut, showDimming, showIds, showMask } from './view.ts';
 
 const planes = {
   r: Float32Array.from({ length: TILE_PIXELS }, (_, i) => (i % 9) / 8),

@@ -15,7 +15,12 @@ export interface Shown {
 export type NumbersLook = 'light' | 'range' | 'directions' | 'share' | 'numbers';
 
 /** Means of squares of `by` pixels of what is finite; NaN where nothing is. */
-function reduce(plane: ArrayLike<number>, width: number, height: number, by: number): Float32Array {
+export function reducedPlane(
+  plane: ArrayLike<number>,
+  width: number,
+  height: number,
+  by: number,
+): Float32Array {
   const [w, h] = [Math.ceil(width / by), Math.ceil(height / by)];
   const out = new Float32Array(w * h);
   for (let y = 0; y < h; y++)
@@ -68,7 +73,7 @@ export function passPicture(
   display = false,
 ): Shown & { range?: { from: number; to: number } } {
   const by = Math.max(1, Math.ceil(Math.max(width, height) / side));
-  const three = planes.slice(0, 3).map((p) => reduce(p, width, height, by));
+  const three = planes.slice(0, 3).map((p) => reducedPlane(p, width, height, by));
   const [w, h] = [Math.ceil(width / by), Math.ceil(height / by)];
   const range = look === 'range' || look === 'numbers' ? rangeOf(planes.slice(0, 3)) : undefined;
   const byte = (v: number): number => {

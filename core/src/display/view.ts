@@ -1,5 +1,6 @@
 import { displayByte } from '../colour/srgb.ts';
 import type { IdIndex } from '../idindex/id-index.ts';
+import { idColours } from './id-colours.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { TILE, TILE_PIXELS } from '../planes/tiles.ts';
 
@@ -72,40 +73,13 @@ export function showDimming(cover: Float32Array | undefined, opacity: number): T
   return out;
 }
 
-/**
- * A display colour for an ID: hue by the golden angle over the hash, so that neighbours in the list are far
- * apart, with three steps of lightness.
- * @returns 8-bit sRGB
- */
-export function idColour(id: number): [number, number, number] {
-  if (id === 0) return [40, 40, 40];
-  const mixed = (Math.imul(id ^ (id >>> 15), 0x2c1b3c6d) >>> 0) / 2 ** 32;
-  const hue = 6 * mixed;
-  const step = (id >>> 7) % 3;
-  const high = [235, 200, 165][step]!;
-  const low = [120, 75, 45][step]!;
-  const f = hue - Math.floor(hue);
-  const up = low + (high - low) * f;
-  const down = high - (high - low) * f;
-  return (
-    [
-      [high, up, low],
-      [down, high, low],
-      [low, high, up],
-      [low, down, high],
-      [up, low, high],
-      [high, low, down],
-    ] as [number, number, number][]
-  )[Math.floor(hue) % 6]!;
-}
-
 /** Every ID in its colour, mixed by coverage, so that soft edges can be seen for what they are. */
 export function showIds(index: IdIndex, tile: number): TileBytes {
-  const { width, height, tilesX, ids, rowStart, slot, pixel, length, coverage } = index;
+  const { width, height, tilesX, rowStart, slot, pixel, length, coverage } = index;
   const x0 = (tile % tilesX) * TILE;
   const y0 = Math.floor(tile / tilesX) * TILE;
   const sums = new Float32Array(3 * TILE_PIXELS);
-  const colours = new Map<number, readonly [number, number, number]>();
+  const colours = idColours(index);
   for (let y = y0; y < Math.min(height, y0 + TILE); y++) {
     const from = y * width + x0;
     const to = y * width + Math.min(width, x0 + TILE);
@@ -114,8 +88,7 @@ export function showIds(index: IdIndex, tile: number): TileBytes {
       const p1 = Math.min(to, pixel[i]! + length[i]!);
       if (p0 >= p1) continue;
       const s = slot[i]!;
-      let colour = colours.get(s);
-      if (!colour) colours.set(s, (colour = idColour(ids[s]!)));
+      const colour = colours[s]!;
       const c = coverage[i]!;
       for (let p = p0; p < p1; p++) {
         const at = 3 * ((y - y0) * TILE + p - from);

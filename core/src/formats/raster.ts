@@ -14,6 +14,8 @@ export interface Raster {
   channels: number;
   /** How it is packed, for people. */
   compression: string;
+  /** What the file says of its colours beyond its format: a profile or a gamma, for people. */
+  profile?: string | undefined;
 }
 
 /** Most pixels that are read: a small file may claim a huge picture. */
@@ -30,7 +32,7 @@ const namesOf = ({ channels }: Raster): readonly string[] =>
 
 /** Header of such a picture. Whole numbers are values for a screen, floats are scene-linear; alpha is coverage. */
 export function rasterHeader(raster: Raster): ExrHeader {
-  const { width, height, bits, compression } = raster;
+  const { width, height, bits, compression, profile } = raster;
   if (!(width > 0 && height > 0)) throw new ExrError('damaged', 'The picture has no size.');
   if (width * height > MOST_PIXELS)
     throw new ExrError('too-large', `The picture has more than ${MOST_PIXELS / 1e6} million pixels.`);
@@ -39,6 +41,7 @@ export function rasterHeader(raster: Raster): ExrHeader {
     dataWindow: box,
     displayWindow: box,
     compression,
+    ...(profile === undefined ? {} : { profile }),
     lineOrder: 'increasing',
     pixelAspectRatio: 1,
     attributes: [],

@@ -1,8 +1,9 @@
 import { samplePath } from '../../test/fixtures/samples.ts';
-import { readScratch, scratch, tool } from '../../test/fixtures/tools.ts';
+import { readScratch, scratch, tool, writeScratch } from '../../test/fixtures/tools.ts';
 import { alone } from '../crew/alone.ts';
 import { readExr } from './exr/read.ts';
 import { ExrError } from './exr/errors.ts';
+import { profileName } from './profile.ts';
 import { readerFor } from './registry.ts';
 
 /** Pictures that are no OpenEXR, written by the reference tool, which reads them as numbers for comparison. */
@@ -83,4 +84,48 @@ test.each(['a.png', 'c.tif', 'a.jpg'])('%s: damage is told in words', async (nam
     if (failure !== undefined) expect(failure).toBeInstanceOf(ExrError);
     if (end < 100) expect(failure).toBeInstanceOf(ExrError);
   }
+});
+
+/** An ICC profile with nothing but what it calls itself. */
+function profileCalled(name: string): Uint8Array {
+  const text = new TextEncoder().encode(`${name}\0`);
+  const bytes = new Uint8Array(144 + 12 + text.length + 80);
+  const view = new DataView(bytes.buffer);
+  const letters = (at: number, s: string) => bytes.set(new TextEncoder().encode(s), at);
+  view.setUint32(0, bytes.length);
+  letters(12, 'mntrRGB XYZ ');
+  letters(36, 'acsp');
+  // White as the connection space has it.
+  [0xf6d6, 0x10000, 0xd32d].forEach((v, i) => view.setUint32(68 + 4 * i, v));
+  view.setUint32(128, 1);
+  letters(132, 'desc');
+  view.setUint32(136, 144);
+  view.setUint32(140, 12 + text.length);
+  letters(144, 'desc');
+  view.setUint32(152, text.length);
+  bytes.set(text, 156);
+  return bytes;
+}
+
+test.each(['png', 'jpg', 'tif'])('a profile in a .%s is told, and changes no number', async (ending) => {
+  const { parts } = await readerFor(source(`bare.${ending}`, '-d', 'uint8')).outline(
+    readScratch(`bare.${ending}`),
+  );
+  // The tool writes down that the numbers of its PNG are light.
+  expect(parts[0]!.profile).toBe(ending === 'png' ? 'a gamma of 1.00' : undefined);
+  writeScratch('wide.icc', profileCalled('Wide Meadow'));
+  const bytes = source(`wide.${ending}`, '-d', 'uint8', '--iccread', scratch('wide.icc'));
+  const { image } = await read(bytes);
+  expect(image.header.profile).toMatch(ending === 'png' ? /^the colour profile/ : /“Wide Meadow”/);
+  const bare = await read(readScratch(`bare.${ending}`));
+  expect(image.channels.map((c) => c.data)).toEqual(bare.image.channels.map((c) => c.data));
+});
+
+test('a profile that is cut off is told without its name', () => {
+  const whole = profileCalled('Meadow');
+  expect(profileName(whole)).toBe('Meadow');
+  for (let n = 0; n < whole.length; n += 7)
+    expect(['Meadow', 'without a name']).toContain(
+      profileName(whole.subarray(0, n)).replace(/^M?e?a?d?o?w?$/, 'Meadow'),
+    );
 });

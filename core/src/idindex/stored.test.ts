@@ -23,6 +23,9 @@ test('of another size, format or cut short it is not taken', () => {
   expect(unpackIndex(packed.subarray(0, packed.length - 1), 640, 360)).toBeUndefined();
   const other = packed.slice();
   other[4] = 99;
+  const swapped = packed.slice();
+  swapped[packed.length - 9]! ^= 1;
+  expect(unpackIndex(swapped, 640, 360)).toBeUndefined();
   expect(unpackIndex(other, 640, 360)).toBeUndefined();
 });
 
@@ -43,6 +46,7 @@ test('whatever is written in it, an index that is taken stays within the picture
       const found = unpackIndex(bytes, 640, 360);
       if (found) expect({ ...found, over: 0, broken: 0 }).toEqual({ ...index, over: 0, broken: 0 });
     }),
-    { numRuns: runs(60) },
+    // Found by chance once: unpacked to another index that was sound.
+    { numRuns: runs(60), examples: [[16812, 2]] },
   );
 });

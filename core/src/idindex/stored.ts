@@ -1,14 +1,15 @@
 import type { Zlib } from '../formats/exr/compression/compression.ts';
 import { predictBlock, unzipBlock } from '../kernels/exr.ts';
+import { murmur3 } from '../idlayers/murmur3.ts';
 import { indexOfRuns, type IdIndex, type IdIndexRuns } from './id-index.ts';
 
 /** Counts up whenever the bytes of a stored index, or what they mean, change; older ones are made anew. */
-export const INDEX_FORMAT = 1;
+export const INDEX_FORMAT = 2;
 const MAGIC = 0x5a434958;
-const HEAD = 9;
+const HEAD = 10;
 
 /**
- * An ID index as bytes, for keeping: a head of nine 32-bit numbers, then all arrays end to end, rows and runs as steps,
+ * An ID index as bytes, for keeping: a head of ten 32-bit numbers, the last a sum of what follows, then all arrays end to end, rows and runs as steps,
  * through the predictor and zlib.
  */
 export function packIndex(index: IdIndexRuns, zlib: Zlib): Uint8Array<ArrayBuffer> {
@@ -44,6 +45,7 @@ export function packIndex(index: IdIndexRuns, zlib: Zlib): Uint8Array<ArrayBuffe
     over,
     broken,
     body.length,
+    murmur3(packed),
   ]);
   out.set(packed, 4 * HEAD);
   return out;
@@ -56,7 +58,8 @@ export function packIndex(index: IdIndexRuns, zlib: Zlib): Uint8Array<ArrayBuffe
 export function unpackIndex(bytes: Uint8Array, width: number, height: number): IdIndex | undefined {
   if (bytes.length < 4 * HEAD) return undefined;
   const head = new Uint32Array(bytes.slice(0, 4 * HEAD).buffer);
-  const [magic, format, w, h, members, runs, over, broken, size] = [...head] as [
+  const [magic, format, w, h, members, runs, over, broken, size, sum] = [...head] as [
+    number,
     number,
     number,
     number,
@@ -69,6 +72,8 @@ export function unpackIndex(bytes: Uint8Array, width: number, height: number): I
   ];
   if (magic !== MAGIC || format !== INDEX_FORMAT || w !== width || h !== height) return undefined;
   if (size !== 4 * (4 * members + height + 4 * runs) || size > 2 ** 31) return undefined;
+  // What is damaged may still look like an index: of other things.
+  if (murmur3(bytes.subarray(4 * HEAD)) !== sum) return undefined;
   const body = unzipBlock(bytes.subarray(4 * HEAD), size)
     ?.bytes(0, size)
     .slice();

@@ -13,7 +13,7 @@ import type { RankPlanes } from './rank-planes.ts';
 export interface NumberedLayer {
   /** Name under which the members are picked. */
   layer: string;
-  kind: 'object-buffer' | 'puzzle-matte' | 'number-pass';
+  kind: 'object-buffer' | 'puzzle-matte' | 'number-pass' | 'channel-mask';
   /** In a number pass all members share a channel, and each is one value of it. */
   members: { channel: string; member: string; value?: number }[];
 }

@@ -1,12 +1,15 @@
 import type { Finding } from '../findings/finding.ts';
 import type { ExrImage } from '../formats/exr/types.ts';
 import type { DescribedLayer } from '../idlayers/load.ts';
+import type { ChannelStats } from '../version/channel-stats.ts';
 import type { OpenPicture } from '../version/open-picture.ts';
 
 /** A frame as it is inspected: its header and ID indexes, without its pixels. */
 export type Inspected = Pick<OpenPicture, 'width' | 'height' | 'beauty' | 'cast' | 'findings'> & {
   image: Pick<ExrImage, 'header'>;
   layers: readonly DescribedLayer[];
+  /** What the samples of each channel are, where they were looked at. */
+  stats?: ReadonlyMap<string, ChannelStats>;
 };
 
 /**

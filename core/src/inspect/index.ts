@@ -2,4 +2,4 @@
 export * from './inspect.ts';
 export * from './wall.ts';
 export * from './ranks-needed.ts';
-export { wallKindOf, type WallKind, type PassLook } from './wall-kinds.ts';
+export * from './compare.ts';

@@ -3,7 +3,9 @@ import type { CastMember } from '../cast/cast.ts';
 import { idToHex } from '../idlayers/ids.ts';
 import type { Finding } from '../findings/finding.ts';
 import type { IdLayer } from '../idlayers/load.ts';
-import { openPicture } from '../version/open-picture.ts';
+import { asFloats } from '../formats/exr/samples.ts';
+import { statsOfPlane } from '../version/channel-stats.ts';
+import { openPicture, type OpenPicture } from '../version/open-picture.ts';
 import type { Inspected } from './check.ts';
 import { CHECKS } from './registry.ts';
 
@@ -50,6 +52,13 @@ export function inspectOpen(open: Inspected): Inspection {
   };
 }
 
+/** Inspects an opened picture whose channels are in memory, sample by sample. */
+export const inspectWhole = (open: OpenPicture): Inspection =>
+  inspectOpen({
+    ...open,
+    stats: new Map(open.image.channels.map((c) => [c.name, statsOfPlane(asFloats(c), open.width)])),
+  });
+
 /** Inspects a decoded file. `sidecars`: texts of the files beside it, by name. */
 export const inspect = (image: ExrImage, sidecars?: ReadonlyMap<string, string>): Inspection =>
-  inspectOpen(openPicture(image, sidecars));
+  inspectWhole(openPicture(image, sidecars));

@@ -38,3 +38,13 @@ export function explainRanks(at: readonly number[], ranks: number): string {
   if (most <= 2) return `${first}No pixel needs more than the first two.`;
   return `${first}${percent(upTo(2))} of the pixels need only the first two; the fullest pixel holds ${most} IDs${most >= ranks ? ', as many as there is room for' : ''}.`;
 }
+
+/** How many pixels need 2, 4, 6 … ranks, for people: two ranks are a layer of the file. */
+export function rankCounts(at: readonly number[]): string {
+  const parts: string[] = [];
+  for (let n = 1; n < at.length; n += 2) {
+    const pixels = at[n]! + (at[n + 1] ?? 0);
+    parts.push(`${n + 1} ranks: ${pixels.toLocaleString('en')} pixels`);
+  }
+  return parts.join(' · ');
+}

@@ -3,8 +3,8 @@ import { buildIdIndex } from '../idindex/id-index.ts';
 import { findBeauty } from '../version/beauty.ts';
 import { loadIdLayers } from '../idlayers/load.ts';
 import { idsPicture, passPicture, rangeOf } from '../display/pass-picture.ts';
-import { wallKindOf } from './wall-kinds.ts';
-import { explainRanks, ranksNeeded } from './ranks-needed.ts';
+import { layerKindOf } from '../version/layer-kinds.ts';
+import { explainRanks, rankCounts, ranksNeeded } from './ranks-needed.ts';
 import { wallOf } from './wall.ts';
 
 const image = sample('all.exr');
@@ -32,7 +32,7 @@ test('every channel of a frame hangs in one pass, the picture first, then IDs, t
 });
 
 test('a pass is known by how renderers call it', () => {
-  const kinds = (...names: [string, number][]) => names.map(([name, n]) => wallKindOf(name, n).kind);
+  const kinds = (...names: [string, number][]) => names.map(([name, n]) => layerKindOf(name, n).kind);
   expect(kinds(['depth', 1], ['ViewLayer.Depth', 1], ['Z', 1], ['zDepth', 1])).toEqual(
     Array(4).fill('depth'),
   );
@@ -56,6 +56,7 @@ test('how many ranks the pixels need is counted as the coverages say it', () => 
     counted[n] = (counted[n] ?? 0) + 1;
   }
   expect(ranksNeeded(index)).toEqual(Array.from(counted, (n) => n ?? 0));
+  expect(rankCounts([5, 1000, 200, 30])).toBe('2 ranks: 1,200 pixels · 4 ranks: 30 pixels');
   expect(explainRanks([10, 80, 15, 5], 4)).toBe(
     '2 layers, two ranks in each. 95 % of the pixels need only the first two; the fullest pixel holds 3 IDs.',
   );

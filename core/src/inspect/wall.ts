@@ -3,7 +3,7 @@ import { BYTES_PER_SAMPLE } from '../formats/exr/types.ts';
 import { isCryptomatteChannel } from '../idlayers/cryptomatte.ts';
 import type { DescribedLayer } from '../idlayers/load.ts';
 import type { BeautyChannels } from '../version/beauty.ts';
-import { wallKindOf, type PassLook } from './wall-kinds.ts';
+import { layerKindOf, layerOfChannel, type PassLook } from '../version/layer-kinds.ts';
 
 /** One pass of a frame on the wall: what it is, and of which channels it is made. */
 export interface WallPass {
@@ -17,6 +17,10 @@ export interface WallPass {
   channels: string[];
   /** Types and numbers of its channels, for people: `3 × half`. */
   types: string;
+  /** Layer of its channels, as an interpretation names it. */
+  layer: string;
+  /** True if its values were made for a screen. */
+  display: boolean;
   /** Its part of all samples of the frame, before they are packed. */
   share: number;
 }
@@ -51,7 +55,8 @@ const byLetter = (a: string, b: string) => {
 
 function typesOf(channels: readonly ChannelInfo[]): string {
   const counts = new Map<string, number>();
-  for (const { type, bits } of channels) {
+  for (const { type, bits, derived } of channels) {
+    if (derived) continue;
     const name = bits === undefined || bits === 32 ? type : `${bits} bits`;
     counts.set(name, (counts.get(name) ?? 0) + 1);
   }
@@ -64,7 +69,8 @@ export function wallOf(
   beauty: BeautyChannels | undefined,
   layers: readonly DescribedLayer[],
 ): WallPass[] {
-  const bytesOf = (c: ChannelInfo) => BYTES_PER_SAMPLE[c.type] / (c.xSampling * c.ySampling);
+  const bytesOf = (c: ChannelInfo) =>
+    c.derived ? 0 : BYTES_PER_SAMPLE[c.type] / (c.xSampling * c.ySampling);
   const total = header.channels.reduce((sum, c) => sum + bytesOf(c), 0);
   const left = new Map(header.channels.map((c) => [c.name, c]));
   const passes: WallPass[] = [];
@@ -78,7 +84,17 @@ export function wallOf(
     for (const n of names) left.delete(n);
     const share = own.reduce((sum, c) => sum + bytesOf(c), 0) / total;
     const { label, purpose, look } = what;
-    passes.push({ name, label, purpose, look, channels: own.map((c) => c.name), types: typesOf(own), share });
+    passes.push({
+      name,
+      label,
+      purpose,
+      look,
+      channels: own.map((c) => c.name),
+      types: typesOf(own),
+      layer: layerOfChannel(own[0]!.name),
+      display: own[0]!.encoding === 'display',
+      share,
+    });
   };
   if (beauty)
     add('picture', [...new Set([beauty.r, beauty.g, beauty.b])].concat(beauty.a ?? []), {
@@ -94,11 +110,10 @@ export function wallOf(
   }
   const groups = new Map<string, string[]>();
   for (const name of left.keys()) {
-    const dot = name.lastIndexOf('.');
-    const layer = dot < 0 ? (name.length === 1 && 'RGBA'.includes(name) ? 'RGBA' : name) : name.slice(0, dot);
+    const layer = layerOfChannel(name);
     groups.set(layer, [...(groups.get(layer) ?? []), name]);
   }
-  for (const [layer, names] of groups) add(layer, names.sort(byLetter), wallKindOf(layer, names.length));
+  for (const [layer, names] of groups) add(layer, names.sort(byLetter), layerKindOf(layer, names.length));
   return passes;
 }
 
@@ -115,5 +130,6 @@ const ID_KINDS: Record<DescribedLayer['kind'], Pick<WallPass, 'label' | 'purpose
     label: 'Puzzle matte',
     purpose: 'Three masks in one picture, in red, green and blue: pick from them.',
   },
+  'channel-mask': { label: 'Masks of channels', purpose: 'Made here from other passes: pick from them.' },
   'number-pass': { label: 'Number pass', purpose: 'A whole number a pixel, with hard edges: pick from it.' },
 };

@@ -6,6 +6,7 @@ import type { ExrImage } from '../formats/exr/types.ts';
 import { findCryptomattes, isCryptomatteChannel, sizeOf } from '../idlayers/cryptomatte.ts';
 import { findNumberedLayers } from '../idlayers/numbered.ts';
 import { plainMemory, type Allocate } from '../planes/tile-store.ts';
+import { layerKindOf, layerOfChannel } from './layer-kinds.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 
 /** Which channels of a file are the picture. */
@@ -18,13 +19,14 @@ export interface BeautyChannels {
   a?: string;
 }
 
-/**
- * Finds the picture among the channels: unnamed R, G, B first, then the first layer with all three that is not
- * part of an ID layer, then a single luminance channel. Undefined for a file of ID passes only.
- */
-export function findBeauty(
-  header: Pick<ExrImage['header'], 'channels' | 'attributes'>,
-): BeautyChannels | undefined {
+/** Names by which people call the picture itself. */
+const PICTURE = /^(beauty|rgba?|combined|picture|final|main|color|colour)$/i;
+/** True for a name one of whose words says that it is the picture. */
+export const callsItselfPicture = (name: string): boolean =>
+  name.split(/[\s._-]+/).some((w) => PICTURE.test(w));
+
+/** Layers of three colours that are no IDs, in the order of the file; R, G, B without a layer are `RGBA`. */
+export function colourLayers(header: Pick<ExrImage['header'], 'channels' | 'attributes'>): string[] {
   const cryptos = findCryptomattes(header);
   const data = new Set(findNumberedLayers(header.attributes).flatMap((l) => l.members.map((m) => m.channel)));
   for (const a of header.attributes)
@@ -35,14 +37,68 @@ export function findBeauty(
     .map((c) => c.name)
     .filter((name) => !data.has(name) && !cryptos.some((info) => isCryptomatteChannel(info, name)));
   const has = new Set(names);
-  const layers = ['', ...names.filter((n) => n.endsWith('.R')).map((n) => n.slice(0, -1))];
-  for (const layer of layers)
-    if (has.has(`${layer}R`) && has.has(`${layer}G`) && has.has(`${layer}B`)) {
-      const beauty: BeautyChannels = { layer, r: `${layer}R`, g: `${layer}G`, b: `${layer}B` };
-      if (has.has(`${layer}A`)) beauty.a = `${layer}A`;
-      return beauty;
-    }
-  return has.has('Y') ? { layer: '', r: 'Y', g: 'Y', b: 'Y' } : undefined;
+  return names.flatMap((name) => {
+    const layer = /(^|\.)R$/.test(name) ? layerOfChannel(name) : undefined;
+    return layer !== undefined && ['R', 'G', 'B'].every((c) => has.has(prefixOf(layer) + c)) ? [layer] : [];
+  });
+}
+const prefixOf = (layer: string) => (layer === 'RGBA' ? '' : `${layer}.`);
+
+/** Which layers are the picture, several being added up, and why. */
+export interface PictureChoice {
+  layers: string[];
+  why: string;
+  /** What could as well be it, if the names do not decide: parts of the light that should add up to the picture. */
+  doubt?: { candidates: string[]; lights: string[] };
+}
+
+/**
+ * Decides which layer is the picture: the unnamed one; the only one; the one that is called so; parts of the light, if
+ * there is nothing else, added up; the only one with alpha; the first. No layers: there are none with colours.
+ * @param chosen by the artist; used as far as it is there
+ */
+export function choosePicture(
+  header: Pick<ExrImage['header'], 'channels' | 'attributes'>,
+  chosen: readonly string[] = [],
+): PictureChoice {
+  const layers = colourLayers(header);
+  const own = chosen.filter((c) => layers.includes(c));
+  if (own.length) return { layers: own, why: 'chosen by hand' };
+  if (layers.includes('RGBA')) return { layers: ['RGBA'], why: 'its colours belong to no other layer' };
+  const [first] = layers;
+  if (first === undefined) return { layers: [], why: 'nothing has colours' };
+  if (layers.length === 1) return { layers, why: 'it is the only one with colours' };
+  // "diffuse colour" is no picture.
+  const named = layers.find((l) => callsItselfPicture(l) && layerKindOf(l, 3).kind === 'colour');
+  if (named !== undefined) return { layers: [named], why: `it is called ${named}` };
+  const kinds = layers.map((layer) => ({ layer, kind: layerKindOf(layer, 3) }));
+  const lights = kinds.filter(({ kind }) => kind.adds).map(({ layer }) => layer);
+  const unknown = kinds.filter(({ kind }) => kind.kind === 'colour');
+  if (lights.length > 1 && unknown.length === 0)
+    return { layers: lights, why: `there are only parts of the light: ${lights.join(', ')} are added up` };
+  const alpha = layers.filter((l) => header.channels.some((c) => c.name === `${prefixOf(l)}A`));
+  const candidates = unknown.map((u) => u.layer);
+  const doubt = candidates.length > 1 && lights.length > 1 ? { doubt: { candidates, lights } } : {};
+  if (alpha.length === 1) return { layers: alpha, why: 'it is the only one with alpha', ...doubt };
+  return { layers: [candidates[0] ?? first], why: 'it is the first one with colours', ...doubt };
+}
+
+/**
+ * The channels of a picture of one layer; without any, a single luminance channel. Undefined for a file of ID passes
+ * only.
+ */
+export function findBeauty(
+  header: Pick<ExrImage['header'], 'channels' | 'attributes'>,
+  [layer]: readonly string[] = choosePicture(header).layers,
+): BeautyChannels | undefined {
+  const has = new Set(
+    header.channels.filter((c) => c.xSampling === 1 && c.ySampling === 1).map((c) => c.name),
+  );
+  if (layer === undefined) return has.has('Y') ? { layer: '', r: 'Y', g: 'Y', b: 'Y' } : undefined;
+  const prefix = prefixOf(layer);
+  const beauty: BeautyChannels = { layer: prefix, r: `${prefix}R`, g: `${prefix}G`, b: `${prefix}B` };
+  if (has.has(`${prefix}A`)) beauty.a = `${prefix}A`;
+  return beauty;
 }
 
 /** Scene-linear colour planes of the picture, or of nothing (mid grey) for a file without one. */

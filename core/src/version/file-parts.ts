@@ -1,4 +1,6 @@
 import type { ChannelInfo, ExrHeader } from '../formats/exr/types.ts';
+import { callsItselfPicture } from './beauty.ts';
+import { stemOf } from './interpretation.ts';
 
 /** A part of a file of a frame, before its channels have their names in the frame. */
 export interface FilePart {
@@ -15,7 +17,7 @@ export interface NamedPart {
 
 /** What tells the files of one frame apart: their names without ending, frame number and what they all begin with. */
 export function shortNames(files: readonly string[]): string[] {
-  const stems = files.map((name) => name.replace(/\.\w+$/, '').replace(/[._-]?\d{3,}$/, ''));
+  const stems = files.map(stemOf);
   const [first = '', ...others] = [...new Set(stems)];
   let common = others.length ? first.length : 0;
   for (const other of others) while (!other.startsWith(first.slice(0, common))) common--;
@@ -32,9 +34,6 @@ export function shortNames(files: readonly string[]): string[] {
   const whole = others.length > 0 && stems.includes(first.slice(0, common).replace(separators, ''));
   return stems.map((s) => (whole && s.length <= common ? '' : s.slice(common).replace(separators, '')));
 }
-
-/** Names by which people call the picture itself. */
-const PICTURE = /^(beauty|rgba?|combined|picture|final|main|color|colour)$/i;
 
 const has = (h: ExrHeader, names: string) => [...names].every((n) => h.channels.some((c) => c.name === n));
 
@@ -53,7 +52,7 @@ export function pictureAmong(parts: readonly { label: string; header: ExrHeader 
     return { at: grey, why: grey < 0 ? 'nothing has colours' : 'it is grey, and nothing has colours' };
   }
   if (colours.length === 1) return { at: first, why: 'it is the only one with colours' };
-  const named = colours.find((i) => parts[i]!.label.split(/[\s._-]+/).some((word) => PICTURE.test(word)));
+  const named = colours.find((i) => callsItselfPicture(parts[i]!.label));
   if (named !== undefined) return { at: named, why: `it is called ${parts[named]!.label}` };
   const bare = colours.find((i) => parts[i]!.label === '');
   if (bare !== undefined) return { at: bare, why: 'its name is what the others begin with' };

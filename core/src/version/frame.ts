@@ -2,15 +2,30 @@ import { castOf, type CastLayer } from '../cast/cast.ts';
 import type { Crew } from '../crew/work.ts';
 import type { Finding } from '../findings/finding.ts';
 import { ExrError } from '../formats/exr/errors.ts';
-import type { ExrChannel, ExrHeader } from '../formats/exr/types.ts';
+import type { ChannelInfo, ExrChannel, ExrHeader } from '../formats/exr/types.ts';
 import type { ImageReader } from '../formats/reader.ts';
 import { buildIdIndexBy, type IdIndex } from '../idindex/id-index.ts';
 import { sizeOf } from '../idlayers/cryptomatte.ts';
 import { describeIdLayers, type DescribedLayer } from '../idlayers/load.ts';
 import type { RankPlanes } from '../idlayers/rank-planes.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
-import { beautyPlanes, findBeauty, type BeautyChannels } from './beauty.ts';
-import { indexBlocksOf, indexOfBlocks, type IndexBlocks } from './index-blocks.ts';
+import { reducedPlane } from '../display/pass-picture.ts';
+import type { BlockLines } from '../formats/exr/blocks.ts';
+import { asFloats } from '../formats/exr/samples.ts';
+import {
+  beautyPlanes,
+  choosePicture,
+  findBeauty,
+  type BeautyChannels,
+  type PictureChoice,
+} from './beauty.ts';
+import { countBlocks, joinStats, newStats, statsOfPlane, type ChannelStats } from './channel-stats.ts';
+import { masksOfChannels, SUM_LAYER, sumOfLayers, withDerived, type Derived } from './derived.ts';
+import type { Interpretation } from './interpretation.ts';
+import { layerOfChannel } from './layer-kinds.ts';
+import { coloursOfLumaChroma } from './luma-chroma.ts';
+import { indexBlocksOf, indexesOfBlocks, rankChannels } from './index-blocks.ts';
+import { reduceBlocks } from './reduced-blocks.ts';
 import type { NamedPart } from './file-parts.ts';
 import { mergeHeaders, type MergedHeader } from './merge.ts';
 import { placeChannel, sameBox } from './place.ts';
@@ -31,6 +46,19 @@ export interface FramePart extends NamedPart {
 export interface ReadShare {
   signal?: AbortSignal | undefined;
   onProgress?: ((share: number) => void) | undefined;
+}
+
+/** What a frame is made with, beside its files. */
+export interface FrameOptions {
+  sidecars: ReadonlyMap<string, string>;
+  crew: Crew;
+  /** What was found before it was put together. */
+  findings?: readonly Finding[];
+  interpretation?: Interpretation;
+  /** Which part is the picture, and gives the frame; the first by default. */
+  picture?: number;
+  /** Which layers are the picture, where that is known already. */
+  choice?: PictureChoice;
 }
 
 /** Runs a piece of work on a file; what is wrong with the file is told with its name. */
@@ -55,43 +83,116 @@ export class Frame {
   /** Channels that are the picture; undefined for files of data passes only. */
   readonly beauty: BeautyChannels | undefined;
   readonly layers: readonly DescribedLayer[];
+  /** Which layers the picture is made of, and why. */
+  readonly choice: PictureChoice;
   /** Other passes, which corrections may read. */
   readonly passes: readonly PassInfo[];
   /** What the headers and manifests tell. */
   readonly findings: readonly Finding[];
-  private readonly merged: MergedHeader;
+  /** Channels that no file holds. */
+  private readonly derived: readonly Derived[];
+
+  private readonly crew: Crew;
 
   private constructor(
     private readonly parts: readonly FramePart[],
-    merged: MergedHeader,
-    sidecars: ReadonlyMap<string, string>,
-    private readonly crew: Crew,
-    findings: readonly Finding[],
+    private readonly merged: MergedHeader,
+    { sidecars, crew, findings = [], interpretation = {}, choice: chosen }: FrameOptions,
   ) {
-    this.merged = merged;
-    this.header = merged.header;
+    this.crew = crew;
+    const stored = encoded(merged.header, interpretation.encodings ?? {});
+    const colours = coloursOfLumaChroma(stored);
+    const whole = withDerived(stored, colours);
+    this.choice = chosen ?? choosePicture(whole, interpretation.picture);
+    const { choice } = this;
+    const sum = choice.layers.length > 1 ? [sumOfLayers(whole, choice.layers)] : [];
+    const masks = masksOfChannels(withDerived(whole, sum), interpretation.masks ?? []);
+    // In this order: each may be computed from those before.
+    this.derived = [...colours, ...sum, ...masks];
+    this.header = withDerived(stored, this.derived);
     ({ width: this.width, height: this.height } = sizeOf(this.header));
-    this.beauty = findBeauty(this.header);
+    this.beauty = findBeauty(this.header, sum.length ? [SUM_LAYER] : choice.layers);
     const described = describeIdLayers(this.header, sidecars);
     this.layers = described.layers;
     this.findings = [...findings, ...described.findings];
     this.passes = findPasses(this.header, this.beauty, this.layers);
   }
 
-  static async of(
-    parts: readonly FramePart[],
-    sidecars: ReadonlyMap<string, string>,
-    crew: Crew,
-    findings: readonly Finding[] = [],
-  ): Promise<Frame> {
-    const merged = await about(undefined, () => mergeHeaders(parts.map((p) => p.header)));
-    return new Frame(parts, merged, sidecars, crew, findings);
+  static async of(parts: readonly FramePart[], options: FrameOptions): Promise<Frame> {
+    const merged = await about(undefined, () =>
+      mergeHeaders(
+        parts.map((p) => p.header),
+        options.picture,
+      ),
+    );
+    const frame = new Frame(parts, merged, options);
+    const found = frame.choice.doubt && (await frame.addedUp(frame.choice.doubt));
+    return found === undefined
+      ? frame
+      : new Frame(parts, merged, {
+          ...options,
+          choice: { layers: [found], why: 'the parts of the light add up to it' },
+        });
   }
 
-  /** Reads some channels, and no others. */
-  async channels(
+  /**
+   * Which of several layers parts of the light add up to, pixel for pixel in a small picture: within a fiftieth of how
+   * light it is. Undefined if none.
+   */
+  private async addedUp({
+    candidates,
+    lights,
+  }: NonNullable<PictureChoice['doubt']>): Promise<string | undefined> {
+    const by = Math.max(1, Math.ceil(Math.max(this.width, this.height) / 200));
+    const green = (layer: string) => `${layer}.G`;
+    const wanted = new Set([...candidates, ...lights].map(green));
+    const planes = await this.reduced((name) => wanted.has(name), by);
+    const sum = new Float64Array(planes.get(green(lights[0]!))!.length);
+    for (const light of lights) planes.get(green(light))!.forEach((v, i) => (sum[i]! += v));
+    const off = (layer: string): number => {
+      let [away, all] = [0, 0];
+      planes.get(green(layer))!.forEach((v, i) => {
+        away += Math.abs(v - sum[i]!);
+        all += Math.abs(v);
+      });
+      return all > 0 ? away / all : Infinity;
+    };
+    const [nearest] = candidates.map((layer) => ({ layer, off: off(layer) })).sort((a, b) => a.off - b.off);
+    return nearest && nearest.off < 0.02 ? nearest.layer : undefined;
+  }
+
+  /** Reads some channels, and no others; those that no file holds are computed. */
+  async channels(wanted: (name: string) => boolean, options: ReadShare = {}): Promise<ExrChannel[]> {
+    const needed = new Set(this.header.channels.map((c) => c.name).filter(wanted));
+    // From the last on: what a group is computed from may be of one before.
+    const due = new Set<Derived>();
+    for (const g of [...this.derived].reverse()) {
+      if (!g.channels.some((c) => needed.has(c.name))) continue;
+      for (const c of g.from) needed.add(c.name);
+      due.add(g);
+    }
+    const found = new Map(
+      (await this.stored((name) => needed.has(name), options)).map((c) => [c.name, c] as const),
+    );
+    for (const g of this.derived) {
+      if (!due.has(g)) continue;
+      const planes = g.from.map((c) => asFloats(found.get(c.name)!));
+      const out = g.channels.map(() => new Float32Array(this.crew.allocate(4 * this.width * this.height)));
+      g.make(planes, out, this);
+      g.channels.forEach((c, i) => found.set(c.name, { ...c, type: 'float', data: out[i]! }));
+    }
+    return this.header.channels.flatMap((c) => {
+      const own = wanted(c.name) ? found.get(c.name) : undefined;
+      if (!own) return [];
+      const { encoding: _, ...rest } = own;
+      return [c.encoding ? { ...rest, encoding: c.encoding } : rest];
+    });
+  }
+
+  /** The same of channels that are in the files. */
+  private async stored(
     wanted: (name: string) => boolean,
-    { signal, onProgress }: ReadShare = {},
+    { signal, onProgress }: ReadShare,
   ): Promise<ExrChannel[]> {
     const { fileOf, header } = this.merged;
     const allocate = (bytes: number) => this.crew.allocate(bytes);
@@ -144,45 +245,126 @@ export class Frame {
 
   /** Index of a sound ID layer. */
   async index(layer: DescribedLayer, options: ReadShare = {}): Promise<IdIndex> {
-    const blocks = this.blocksOf(layer);
-    if (blocks) return indexOfBlocks(this.crew, blocks, options);
-    const names = new Set(layer.channels);
-    const channels = await this.channels((name) => names.has(name), options);
-    const { width, height } = this;
-    return buildIdIndexBy(this.crew, layer.decode(channels, { width, height }), options.signal);
+    const [index] = await this.indexes([layer], options);
+    return index!;
   }
 
-  /** The blocks of the file that holds all ranks of a layer; undefined if they are spread, or of another kind. */
-  private blocksOf({ ranks }: DescribedLayer): IndexBlocks | undefined {
-    if (!ranks || ranks.length === 0) return undefined;
-    const files = new Set(
-      ranks.flatMap((r) => [r.id, r.coverage]).map((name) => this.merged.fileOf.get(name)),
+  /** Indexes of sound ID layers: those that one file holds are made while it is read once. */
+  async indexes(layers: readonly DescribedLayer[], options: ReadShare = {}): Promise<IdIndex[]> {
+    const found = new Map<DescribedLayer, IdIndex>();
+    const byPart = new Map<number, { layer: DescribedLayer; ranks: ReturnType<typeof rankChannels> }[]>();
+    for (const layer of layers) {
+      const part = this.partOf(layer);
+      const blocks = part === undefined ? undefined : this.blocksOf(part);
+      const own = (name: string) => this.parts[part!]!.ownName.get(name)!;
+      const ranks =
+        blocks &&
+        rankChannels(
+          blocks,
+          layer.ranks!.map((r) => ({ id: own(r.id), coverage: own(r.coverage) })),
+        );
+      if (ranks) byPart.set(part!, [...(byPart.get(part!) ?? []), { layer, ranks }]);
+    }
+    for (const [part, wanted] of byPart) {
+      const blocks = indexBlocksOf(
+        this.blocksOf(part)!,
+        wanted.map((w) => w.ranks!),
+      );
+      const indexes = await about(this.parts[part]!.name, () => indexesOfBlocks(this.crew, blocks, options));
+      wanted.forEach(({ layer }, i) => found.set(layer, indexes[i]!));
+    }
+    for (const layer of layers) {
+      if (found.has(layer)) continue;
+      const names = new Set(layer.channels);
+      const channels = await this.channels((name) => names.has(name), options);
+      const { width, height } = this;
+      const planes = layer.decode(channels, { width, height });
+      found.set(layer, await buildIdIndexBy(this.crew, planes, options.signal));
+    }
+    return layers.map((l) => found.get(l)!);
+  }
+
+  /** The number of the part that holds all ranks of a layer; undefined if they are spread, or of another kind. */
+  private partOf({ ranks }: DescribedLayer): number | undefined {
+    const parts = new Set(
+      (ranks ?? []).flatMap((r) => [r.id, r.coverage]).map((name) => this.merged.fileOf.get(name)),
     );
-    const [number] = files;
-    if (files.size > 1 || number === undefined) return undefined;
-    const { reader, bytes, part, header, ownName } = this.parts[number]!;
-    const blocks = sameBox(header.dataWindow, this.header.dataWindow)
-      ? reader.blocks(bytes, part)
-      : undefined;
-    const own = (name: string) => ownName.get(name)!;
-    return (
-      blocks &&
-      indexBlocksOf(
-        blocks,
-        ranks.map((r) => ({ id: own(r.id), coverage: own(r.coverage) })),
-      )
-    );
+    return parts.size === 1 ? [...parts][0] : undefined;
+  }
+
+  /** Blocks of lines of a part that has the window of the frame. */
+  private blocksOf(number: number): Omit<BlockLines, 'wanted'> | undefined {
+    const { reader, bytes, part, header } = this.parts[number]!;
+    return sameBox(header.dataWindow, this.header.dataWindow) ? reader.blocks(bytes, part) : undefined;
+  }
+
+  /**
+   * The parts that are made of blocks of lines, and what their channels are called in the frame, in the order of the
+   * file; undefined for one that another part brings.
+   */
+  private ownBlocks(): { name: string; blocks: Omit<BlockLines, 'wanted'>; names: (string | undefined)[] }[] {
+    return this.parts.flatMap(({ name, ownName }, number) => {
+      const blocks = this.blocksOf(number);
+      if (!blocks) return [];
+      const nameOf = new Map([...ownName].map(([inFrame, inFile]) => [inFile, inFrame]));
+      const names = blocks.channels.map((c) => {
+        const inFrame = nameOf.get(c.name)!;
+        return this.merged.fileOf.get(inFrame) === number ? inFrame : undefined;
+      });
+      return [{ name, blocks, names }];
+    });
+  }
+
+  /**
+   * Channels made smaller, `by` pixels across and down into one (means of what is finite), by name: to be looked at.
+   * Every file is read once, and no channel stands in memory as a whole if its file is made of blocks of lines.
+   */
+  async reduced(
+    wanted: (name: string) => boolean,
+    by: number,
+    options: ReadShare = {},
+  ): Promise<ReadonlyMap<string, Float32Array>> {
+    const [w, h] = [Math.ceil(this.width / by), Math.ceil(this.height / by)];
+    const found = new Map<string, Float32Array>();
+    for (const { name, blocks, names } of this.ownBlocks()) {
+      const out = blocks.channels.map((c, i) => {
+        const inFrame = names[i];
+        const plain = c.xSampling === 1 && c.ySampling === 1;
+        if (!plain || inFrame === undefined || !wanted(inFrame)) return undefined;
+        const plane = new Float32Array(this.crew.allocate(4 * w * h));
+        found.set(inFrame, plane);
+        return plane;
+      });
+      if (!out.some(Boolean)) continue;
+      const input = { ...blocks, wanted: out.map((p) => p !== undefined), by, out };
+      await about(name, () => this.crew.share(reduceBlocks, input, options));
+    }
+    for (const c of await this.channels((name) => wanted(name) && !found.has(name), options))
+      found.set(c.name, reducedPlane(asFloats(c), this.width, this.height, by));
+    return found;
+  }
+
+  /** What the samples of all stored channels are, by name; every file is read once. */
+  async stats(options: ReadShare = {}): Promise<ReadonlyMap<string, ChannelStats>> {
+    const found = new Map<string, ChannelStats>();
+    for (const { name, blocks, names } of this.ownBlocks()) {
+      const input: BlockLines = { ...blocks, wanted: names.map((n) => n !== undefined) };
+      const told = await about(name, () => this.crew.share(countBlocks, input, options));
+      names
+        .flatMap((n) => n ?? [])
+        .forEach((n, i) => found.set(n, told.map((t) => t[i]!).reduce(joinStats, newStats())));
+    }
+    const stored = new Set(this.merged.header.channels.map((c) => c.name));
+    for (const c of await this.stored((n) => stored.has(n) && !found.has(n), options))
+      found.set(c.name, statsOfPlane(asFloats(c), this.width));
+    return found;
   }
 
   /** Members of every sound layer, from indexes alone: header, names and areas, without the picture. */
   async cast({ signal, onProgress }: ReadShare = {}): Promise<CastLayer[]> {
     const sound = this.layers.filter((l) => l.sound);
-    const cast: CastLayer[] = [];
-    for (const layer of sound) {
-      cast.push(castOf(layer, await this.index(layer, { signal })));
-      onProgress?.(cast.length / sound.length);
-    }
-    return cast;
+    const indexes = await this.indexes(sound, { signal, onProgress });
+    return sound.map((layer, i) => castOf(layer, indexes[i]!));
   }
 
   /** Everything: all channels, ID layers, and members. */
@@ -212,3 +394,14 @@ export class Frame {
     };
   }
 }
+
+/** A header whose channels mean what the artist says. */
+const encoded = (header: ExrHeader, encodings: NonNullable<Interpretation['encodings']>): ExrHeader => ({
+  ...header,
+  channels: header.channels.map((c): ChannelInfo => {
+    const said = encodings[layerOfChannel(c.name)];
+    if (said === undefined || c.name.endsWith('A')) return c;
+    const { encoding: _, ...rest } = c;
+    return said === 'display' ? { ...rest, encoding: 'display' } : rest;
+  }),
+});

@@ -8,16 +8,19 @@ import { runsOfRows, type RunsOfRows } from '../kernels/ids.ts';
 import { boxHeight, boxWidth } from '../planes/box.ts';
 import { halfTable } from '../planes/half.ts';
 
-/** A file's blocks, and which of its channels hold the IDs and coverages of a layer, rank by rank. */
+/** Numbers of the channels that hold IDs and coverages of a layer, rank by rank. */
+type RankChannels = readonly { id: number; coverage: number }[];
+
+/** A file's blocks, and the layers that are wanted of it. */
 export interface IndexBlocks extends BlockLines {
-  ranks: readonly { id: number; coverage: number }[];
+  layers: readonly RankChannels[];
 }
 
-/** The blocks of a layer; undefined where its ranks are not 32-bit IDs of every pixel. */
-export function indexBlocksOf(
+/** The channels of a layer among those of a file's blocks; undefined where its ranks are not 32-bit IDs of every pixel. */
+export function rankChannels(
   blocks: Omit<BlockLines, 'wanted'>,
   names: readonly { id: string; coverage: string }[],
-): IndexBlocks | undefined {
+): RankChannels | undefined {
   const { channels } = blocks;
   // A band of rows is read by whole blocks.
   if (BAND % linesOf(blocks.compression) !== 0) return undefined;
@@ -28,19 +31,28 @@ export function indexBlocksOf(
   );
   if (!plain || ranks.some((r) => channels[r.id]!.type !== 'float' || channels[r.coverage]!.type === 'uint'))
     return undefined;
-  const used = new Set(ranks.flatMap((r) => [r.id, r.coverage]));
-  return { ...blocks, ranks, wanted: channels.map((_, i) => used.has(i)) };
+  return ranks;
+}
+
+/** What it takes to make the indexes of some layers from the blocks of a file. */
+export function indexBlocksOf(
+  blocks: Omit<BlockLines, 'wanted'>,
+  layers: readonly RankChannels[],
+): IndexBlocks {
+  const used = new Set(layers.flat().flatMap((r) => [r.id, r.coverage]));
+  return { ...blocks, layers, wanted: blocks.channels.map((_, i) => used.has(i)) };
 }
 
 /**
- * Runs of an ID layer, made while its blocks are unpacked: a band of rows is unpacked into memory of the thread and
- * forgotten, so that the layer never stands in memory as planes.
+ * Runs of ID layers, made while the file's blocks are unpacked: a band of rows is unpacked into memory of the thread and
+ * forgotten, so that no layer ever stands in memory as planes. Several layers of a file are had for one reading of it.
  */
-export const runsOfBlocks: Work<IndexBlocks, RunsOfRows> = {
+export const runsOfBlocks: Work<IndexBlocks, RunsOfRows[]> = {
   kind: 'id-blocks',
   pieces: ({ dataWindow }) => Math.ceil(boxHeight(dataWindow) / BAND),
   begin(input) {
-    const { ranks, dataWindow: box, channels } = input;
+    const { layers, dataWindow: box, channels } = input;
+    const ranks = layers.flat();
     const width = boxWidth(box);
     const height = boxHeight(box);
     const lines = linesOf(input.compression);
@@ -71,17 +83,29 @@ export const runsOfBlocks: Work<IndexBlocks, RunsOfRows> = {
       };
       // A whole number of blocks makes a band.
       for (let block = y0 / lines; block < Math.ceil(y1 / lines); block++) read(block, put);
-      return runsOfRows({ width, ids, coverage }, y0, y1, y0);
+      let first = 0;
+      return layers.map(({ length }) => {
+        const [from, to] = [first, (first += length)];
+        const planes = { width, ids: ids.slice(from, to), coverage: coverage.slice(from, to) };
+        return runsOfRows(planes, y0, y1, y0);
+      });
     };
   },
 };
 
-/** The index of an ID layer from its blocks, shared by a crew. */
-export async function indexOfBlocks(
+/** The indexes of ID layers from the blocks of their file, shared by a crew. */
+export async function indexesOfBlocks(
   crew: Crew,
   blocks: IndexBlocks,
   options: ShareOptions,
-): Promise<IdIndex> {
+): Promise<IdIndex[]> {
   const bands = await crew.share(runsOfBlocks, blocks, options);
-  return joinBands(boxWidth(blocks.dataWindow), boxHeight(blocks.dataWindow), bands);
+  const { dataWindow: box, layers } = blocks;
+  return layers.map((_, i) =>
+    joinBands(
+      boxWidth(box),
+      boxHeight(box),
+      bands.map((band) => band[i]!),
+    ),
+  );
 }

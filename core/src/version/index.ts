@@ -1,5 +1,10 @@
 /** A version's files: which make a frame, which manifest belongs to which, opened. */
 export * from './beauty.ts';
+export * from './layer-kinds.ts';
+export type { ChannelStats } from './channel-stats.ts';
+export { maskOfPlanes } from './derived.ts';
+export * from './interpretation.ts';
+export * from './parse-interpretation.ts';
 export * from './passes.ts';
 export * from './frame-files.ts';
 export * from './group-files.ts';

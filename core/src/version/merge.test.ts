@@ -1,7 +1,9 @@
 import { nodeCrew } from '../../node/crew.ts';
-import { sample, sampleBytes } from '../../test/fixtures/samples.ts';
+import { sample, sampleBytes, worst } from '../../test/fixtures/samples.ts';
 import { ExrError } from '../formats/exr/errors.ts';
 import { mergeImages } from './merge.ts';
+import { reducedPlane } from '../display/pass-picture.ts';
+import { asFloats } from '../formats/exr/samples.ts';
 import { openFrame } from './open-frame.ts';
 import { openPicture } from './open-picture.ts';
 
@@ -68,8 +70,19 @@ describe('an index made while blocks are unpacked', () => {
       { crew },
     );
     const whole = openPicture(sample(name)).cast;
-    for (const [i, layer] of frame.layers.entries())
+    const together = await frame.indexes(frame.layers);
+    for (const [i, layer] of frame.layers.entries()) {
       expect(await frame.index(layer)).toEqual(whole[i]!.index);
+      expect(together[i]).toEqual(whole[i]!.index);
+    }
+    // Passes made smaller while their blocks are unpacked are means of squares of the whole planes.
+    for (const by of [3, 7]) {
+      const small = await frame.reduced((c) => !c.startsWith('Crypto'), by);
+      for (const c of sample(name).channels.filter((x) => !x.name.startsWith('Crypto')))
+        expect(
+          worst(small.get(c.name)!, reducedPlane(asFloats(c), frame.width, frame.height, by)),
+        ).toBeLessThan(1e-3);
+    }
     await end();
   });
 });

@@ -12,11 +12,12 @@ export interface MergedHeader {
 
 /**
  * Puts the files of one frame together, and the parts of files: a picture and ID passes that were rendered into files of
- * their own. Windows and compression are the first one's; a layer that a later file brings again replaces the earlier
+ * their own. Windows and compression are those of `of`; a layer that a later file brings again replaces the earlier
  * one. Stored pixels may be others, as long as the frame is the same: {@link placeChannel} brings them to their places.
+ * @param of which of them gives the frame, the first by default
  * Throws {@link ExrError} if the frames are not of the same size.
  */
-export function mergeHeaders(headers: readonly ExrHeader[]): MergedHeader {
+export function mergeHeaders(headers: readonly ExrHeader[], of = 0): MergedHeader {
   const [first, ...others] = headers as [ExrHeader, ...ExrHeader[]];
   const channels = new Map(first.channels.map((c) => [c.name, c]));
   const fileOf = new Map(first.channels.map((c) => [c.name, 0]));
@@ -39,7 +40,7 @@ export function mergeHeaders(headers: readonly ExrHeader[]): MergedHeader {
   });
   return {
     header: {
-      ...first,
+      ...(headers[of] ?? first),
       ...missingOf(headers),
       channels: [...channels.values()].sort((a, b) => (a.name < b.name ? -1 : 1)),
       attributes: [...attributes.values()],

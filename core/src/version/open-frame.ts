@@ -4,6 +4,8 @@ import type { Finding } from '../findings/finding.ts';
 import { readerFor } from '../formats/registry.ts';
 import { about, Frame, type FramePart } from './frame.ts';
 import { filesOfFrame, type VersionFile } from './frame-files.ts';
+import { fitParts } from './fit-parts.ts';
+import type { Interpretation } from './interpretation.ts';
 import { memoryNeeded } from './memory.ts';
 import { nameParts, type FilePart } from './file-parts.ts';
 import { tellParts } from './tell-parts.ts';
@@ -16,6 +18,8 @@ export interface OpenFrameOptions {
   /** Refuse frames that need more memory than this, in bytes, before it is taken. */
   maxMemory?: number | undefined;
   signal?: AbortSignal | undefined;
+  /** What the artist knows better than the files tell. */
+  interpretation?: Interpretation | undefined;
   /** Called with the share of the files that has arrived, 0 to 1. */
   onProgress?: ((share: number) => void) | undefined;
 }
@@ -34,7 +38,7 @@ export async function openFrame<F extends VersionFile>(
   files: readonly F[],
   frame: number | undefined,
   read: (file: F, onShare: (share: number) => void) => Promise<Uint8Array>,
-  { crew = alone, maxMemory = Infinity, signal, onProgress }: OpenFrameOptions = {},
+  { crew = alone, maxMemory = Infinity, interpretation = {}, signal, onProgress }: OpenFrameOptions = {},
 ): Promise<Frame> {
   const { pictures, sidecars } = filesOfFrame(files, frame);
   if (pictures.length === 0) throw new VersionError('There is no picture among the files of this version.');
@@ -48,12 +52,24 @@ export async function openFrame<F extends VersionFile>(
   const found: (FilePart & Pick<FramePart, 'bytes' | 'reader' | 'part'>)[] = [];
   const findings: Finding[] = [];
   const known = new Map<string, string>();
+  let firstFault: VersionError | undefined;
   let needed = 0;
   for (const [i, file] of pictures.entries()) {
     const bytes = await read(file, (share) => onProgress?.((i + share) / pictures.length));
     signal?.throwIfAborted();
-    const reader = readerFor(bytes);
-    const { parts: headers, refused } = await about(file.name, () => reader.outline(bytes));
+    const outlined = await about(file.name, async () => {
+      const reader = readerFor(bytes);
+      return { reader, ...(await reader.outline(bytes)) };
+    }).catch((error: unknown) => {
+      // One bad file among several is told, and the others are there.
+      if (!(error instanceof VersionError) || pictures.length === 1) throw error;
+      firstFault ??= error;
+      const message = `${error.message} It was left out; replace it, or take it out.`;
+      findings.push({ severity: 'error', code: 'file-damaged', message });
+      return undefined;
+    });
+    if (!outlined) continue;
+    const { reader, parts: headers, refused } = outlined;
     findings.push(...tellParts(file.name, headers, refused));
     for (const header of headers) needed += memoryNeeded(header);
     if (needed > maxMemory)
@@ -65,13 +81,17 @@ export async function openFrame<F extends VersionFile>(
       found.push({ file: file.name, header, bytes, reader, part });
     }
   }
-  const named = nameParts(found);
-  const parts = found.map(({ file, bytes, reader, part }, i): FramePart => ({
+  if (found.length === 0) throw firstFault!;
+  const fitting = fitParts(found, interpretation.places ?? {});
+  findings.push(...fitting.findings);
+  const named = nameParts(fitting.parts);
+  const parts = fitting.parts.map(({ file, bytes, reader, part }, i): FramePart => ({
     name: file,
     bytes,
     reader,
     part,
     ...named[i]!,
   }));
-  return Frame.of(parts, known, crew, findings);
+  const picture = fitting.parts.findIndex((p) => p === fitting.picture);
+  return Frame.of(parts, { sidecars: known, crew, findings, interpretation, picture });
 }

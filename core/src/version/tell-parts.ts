@@ -13,6 +13,13 @@ export function tellParts(
     code: 'deep-part',
     message: `${file}: the part "${name}" was passed over. ${reason}`,
   }));
+  const profile = parts.find((p) => p.profile)?.profile;
+  if (profile)
+    findings.push({
+      severity: 'info',
+      code: 'profile-embedded',
+      message: `${file} has ${profile}. It is not applied: its numbers are taken as those of sRGB.`,
+    });
   for (const { name, missing, dataWindow: box } of parts) {
     if (!missing) continue;
     const pixels = missing.reduce((sum, b) => sum + boxWidth(b) * boxHeight(b), 0);

@@ -27,7 +27,7 @@ const RESERVE = 64 * 2 ** 20;
 export async function receiveFile(
   c: Context,
   { transfers, settings }: Services,
-  owner: { shotId: string; versionId?: string; frame?: number },
+  owner: { shotId: string; versionId?: string; frame?: number; replaces?: boolean },
   kinds: ReadonlyMap<string, FileKind>,
   refusal: { title: string; detail: string },
 ): Promise<FileRow> {

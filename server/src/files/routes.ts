@@ -1,13 +1,37 @@
 import { Hono } from 'hono';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { rangeOf } from '../http/range.ts';
-import { idParam } from '../http/validate.ts';
+import { bodyOf, idParam, readBody } from '../http/validate.ts';
 import type { Services } from '../services.ts';
-import { fileById, fileBytes } from './store.ts';
+import { fileById, fileBytes, knownFiles } from './store.ts';
+
+const known = bodyOf<{ files: { size: number; sha256?: string }[] }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['files'],
+  properties: {
+    files: {
+      type: 'array',
+      maxItems: 20_000,
+      items: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['size'],
+        properties: {
+          size: { type: 'integer', minimum: 0 },
+          sha256: { type: 'string', pattern: '^[0-9a-f]{64}$' },
+        },
+      },
+    },
+  },
+});
 
 /** Files as they are stored, whole or in parts. They never change, so browsers may keep them. */
 export function fileRoutes({ pool, transfers, settings }: Services): Hono {
   const app = new Hono();
+  app.post('/known', async (c) =>
+    c.json({ known: await knownFiles(pool, (await readBody(c, known)).files) }),
+  );
   app.get('/:id', async (c) => {
     const file = await fileById(pool, idParam(c, 'file'));
     if (!file) throw notFound('file');

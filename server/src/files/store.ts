@@ -1,4 +1,4 @@
-import type { FileRole, StoredFile } from '../contract.ts';
+import type { FileRole, KnownFile, StoredFile } from '../contract.ts';
 import { createHash } from 'node:crypto';
 import { Readable, Transform } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
@@ -22,6 +22,8 @@ export interface NewFile {
   frame?: number;
   name: string;
   mediaType: string;
+  /** Takes the place of the file that has its name and frame in the version. */
+  replaces?: boolean;
   /** Out of sight until the job that it belongs to has ended well. */
   arriving?: boolean;
 }
@@ -58,6 +60,12 @@ export async function storeFileIn(
   bytes: Readable,
   limit = Infinity,
 ): Promise<FileRow> {
+  if (file.replaces)
+    await client.query(
+      `update file set retired = now() where version_id = $1 and name = $2 and role = $3
+         and frame is not distinct from $4 and retired is null`,
+      [file.versionId, file.name, file.role, file.frame ?? null],
+    );
   const { rows } = await client.query<{ id: string }>(
     `insert into file (shot_id, version_id, job_id, role, frame, name, media_type, size, sha256, arriving)
      values ($1, $2, $3, $4, $5, $6, $7, 0, '', $8) returning id`,
@@ -173,7 +181,7 @@ export async function filesOf(
   const { rows } =
     'versionId' in owner
       ? await pool.query<FileRow>(
-          `select ${columns} from file where version_id = $1 and not arriving order by frame nulls first, created`,
+          `select ${columns} from file where version_id = $1 and not arriving and retired is null order by frame nulls first, created`,
           [owner.versionId],
         )
       : await pool.query<FileRow>(
@@ -181,4 +189,49 @@ export async function filesOf(
           [owner.shotId, owner.role],
         );
   return rows;
+}
+
+/**
+ * Takes a file out of its version, or brings it back in place of the one that has its name and frame there now. False if
+ * there is no such file, or nothing to do.
+ */
+export async function retireFile(
+  client: Client,
+  versionId: string,
+  fileId: string,
+  retired: boolean,
+): Promise<boolean> {
+  if (!retired)
+    await client.query(
+      `update file o set retired = now() from file f where f.id = $2 and f.version_id = $1 and o.version_id = $1
+         and o.id <> f.id and o.name = f.name and o.role = f.role and o.frame is not distinct from f.frame
+         and o.retired is null`,
+      [versionId, fileId],
+    );
+  const { rowCount } = await client.query(
+    `update file set retired = case when $3 then now() end
+     where id = $2 and version_id = $1 and not arriving and role in ('picture', 'sidecar')
+       and (retired is null) = $3`,
+    [versionId, fileId, retired],
+  );
+  return rowCount === 1;
+}
+
+/** Where files of a size, and of a sum if it is given, are part of a version; undefined for each that is nowhere. */
+export async function knownFiles(
+  pool: Pool,
+  files: readonly { size: number; sha256?: string }[],
+): Promise<(KnownFile | undefined)[]> {
+  const { rows } = await pool.query<KnownFile & { n: number }>(
+    `select distinct on (t.n) t.n::int, s.id as "shotId", s.name as shot, v.number as version, f.name
+     from unnest($1::bigint[], $2::text[]) with ordinality t (size, sum, n)
+       join file f on f.size = t.size and (t.sum = '' or f.sha256 = t.sum)
+         and f.role in ('picture', 'sidecar') and not f.arriving and f.retired is null
+       join version v on v.id = f.version_id and v.state <> 'receiving'
+       join shot s on s.id = v.shot_id and s.deleted is null
+     order by t.n, v.created desc`,
+    [files.map((f) => f.size), files.map((f) => f.sha256 ?? '')],
+  );
+  const found = new Map(rows.map(({ n, ...known }) => [n - 1, known]));
+  return files.map((_, i) => found.get(i));
 }

@@ -1,8 +1,18 @@
 import type { VersionSummary } from '../contract.ts';
-import { inspectOpen, openFrame, things, type CastLayer, type Crew, type Frame } from '@zesty-crow/core';
+import {
+  inspectOpen,
+  openFrame,
+  things,
+  type CastLayer,
+  type ChannelStats,
+  type Crew,
+  type Frame,
+} from '@zesty-crow/core';
 import { nodeCrew } from '@zesty-crow/core/node';
 import type { Pool } from '../database/pool.ts';
-import { filesOf, readFileBytes } from '../files/store.ts';
+import { readFileBytes } from '../files/store.ts';
+
+import { openable } from './versions.ts';
 
 let crew: Crew | undefined;
 /** The threads of this process; they are made when there is something to do, and end with it. */
@@ -18,16 +28,20 @@ export async function openVersion(
   maxMemory: number,
   frame?: number,
 ): Promise<Frame> {
-  return openFrame(
-    await filesOf(pool, { versionId }),
-    frame,
-    (file) => readFileBytes(pool, file, (bytes) => ownCrew().allocate(bytes)),
-    { maxMemory, crew: ownCrew() },
-  );
+  const { files, interpretation } = await openable(pool, versionId);
+  return openFrame(files, frame, (file) => readFileBytes(pool, file, (bytes) => ownCrew().allocate(bytes)), {
+    maxMemory,
+    crew: ownCrew(),
+    interpretation,
+  });
 }
 
 /** What is told of a version: its first frame with its members. */
-export function summarise(frame: Frame, cast: CastLayer[]): VersionSummary {
+export function summarise(
+  frame: Frame,
+  cast: CastLayer[],
+  stats: ReadonlyMap<string, ChannelStats>,
+): VersionSummary {
   const inspection = inspectOpen({
     image: frame,
     width: frame.width,
@@ -35,6 +49,7 @@ export function summarise(frame: Frame, cast: CastLayer[]): VersionSummary {
     ...(frame.beauty ? { beauty: frame.beauty } : {}),
     layers: frame.layers,
     cast,
+    stats,
     findings: [...frame.findings],
   });
   return {

@@ -1,11 +1,12 @@
 import { frameNumbers, openFrame } from '@zesty-crow/core/version';
 import type { Pool } from '../database/pool.ts';
-import { filesOf, readFileBytes } from '../files/store.ts';
+import { readFileBytes } from '../files/store.ts';
 import { waits } from '../queue/jobs.ts';
 import { defineJob } from '../queue/kind.ts';
 import type { Queue } from '../queue/queue.ts';
 import { prepareFrame } from './prepare-frame.ts';
 import { sumsOf } from './prepared.ts';
+import { openable } from './versions.ts';
 
 /**
  * Makes beforehand what opening would have to compute: previews and areas of all frames and the index of the first one,
@@ -19,7 +20,8 @@ export const prepareJob = defineJob<null>({
 
   async run(job, { pool, settings, signal, progress }) {
     const versionId = job.version_id!;
-    const files = await filesOf(pool, { versionId });
+    const version = await openable(pool, versionId);
+    const { files, interpretation } = version;
     const numbers: (number | undefined)[] = frameNumbers(files);
     const all = numbers.length ? numbers : [undefined];
     // A frame that somebody has opened is one frame: the others are not read again for it.
@@ -33,7 +35,7 @@ export const prepareJob = defineJob<null>({
         shotId: job.shot_id,
         versionId,
         frame: number ?? null,
-        sums: sumsOf(files, number),
+        sums: sumsOf(version, number),
         limit: settings.preparedLimit,
       };
       const previews = !files.some((f) => f.role === 'preview-large' && f.frame === home.frame);
@@ -44,6 +46,7 @@ export const prepareJob = defineJob<null>({
           () =>
             openFrame(files, number, (file) => readFileBytes(pool, file), {
               maxMemory: settings.pictureMemory,
+              interpretation,
               signal,
             }),
           { previews, index },

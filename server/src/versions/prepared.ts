@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { filesOfFrame } from '@zesty-crow/core/version';
 import type { Pool } from '../database/pool.ts';
-import { filesOf, type FileRow } from '../files/store.ts';
+import { openable } from './versions.ts';
 
 /** What is kept of an ID layer of a frame: its index, or the areas of its members. */
 export type Prepared = 'index' | 'areas';
@@ -15,18 +15,22 @@ export interface PreparedKey {
   format: number;
 }
 
-/** One sum for the picture files of a frame. Manifests give names only and do not count. */
-export const sumsOf = (files: readonly FileRow[], frame: number | undefined): string =>
-  createHash('sha256')
-    .update(
-      filesOfFrame(files, frame)
-        .pictures.map((f) => f.sha256)
-        .join(' '),
-    )
-    .digest('hex');
+/** What a version is opened from. */
+type Openable = Awaited<ReturnType<typeof openable>>;
+
+/**
+ * One sum for the picture files of a frame, and for what decides which pixels have which IDs. Manifests give names only
+ * and do not count.
+ */
+export function sumsOf({ files, interpretation }: Openable, frame: number | undefined): string {
+  const sums = filesOfFrame(files, frame).pictures.map((f) => f.sha256);
+  const { places, masks, encodings } = interpretation;
+  if (places || masks) sums.push(JSON.stringify([places, masks, encodings]));
+  return createHash('sha256').update(sums.join(' ')).digest('hex');
+}
 
 export const sumsOfFrame = async (pool: Pool, versionId: string, frame: number | undefined) =>
-  sumsOf(await filesOf(pool, { versionId }), frame);
+  sumsOf(await openable(pool, versionId), frame);
 
 const VALUES = (k: PreparedKey) => [k.versionId, k.sums, k.layer, k.what, k.format];
 

@@ -1,14 +1,15 @@
 import type { Client, Pool } from '../database/pool.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { frameNumbers } from '@zesty-crow/core/version';
-import { filesOf } from '../files/store.ts';
 import { countJobs } from '../queue/jobs.ts';
 import { defineJob } from '../queue/kind.ts';
 import type { VersionSummary } from '../contract.ts';
+import { takeFiles, type Taking } from './take-files.ts';
 import { openVersion, summarise } from './open-version.ts';
 import { enqueuePrepare } from './prepare-job.ts';
 import { keepLayer, keepPreviews } from './prepare-frame.ts';
 import { sumsOf } from './prepared.ts';
+import { openable } from './versions.ts';
 
 interface Read {
   width: number;
@@ -24,28 +25,42 @@ export const readVersionJob = defineJob<Read>({
 
   async run(job, { pool, settings, progress, signal }) {
     const versionId = job.version_id!;
+    const { files: taken } = job.input as Partial<Taking>;
+    if (taken)
+      await takeFiles(
+        { pool, settings },
+        { shotId: job.shot_id, versionId },
+        job.input as unknown as Taking,
+        signal,
+        (share) =>
+          progress(0.1 * share, `Fetching file ${Math.floor(share * taken.length) + 1} of ${taken.length}`),
+      );
     progress(0.1, 'Reading the file');
     const open = await openVersion(pool, versionId, settings.pictureMemory);
     progress(0.3, 'Making the preview');
-    const files = await filesOf(pool, { versionId });
-    const [first] = frameNumbers(files);
+    const version = await openable(pool, versionId);
+    const [first] = frameNumbers(version.files);
     const home = {
       pool,
       shotId: job.shot_id,
       versionId,
       frame: first ?? null,
-      sums: sumsOf(files, first),
+      sums: sumsOf(version, first),
       limit: settings.preparedLimit,
     };
     await keepPreviews(home, await open.picture({ signal }), job.id);
     const cast = await open.cast({
       signal,
-      onProgress: (share) => progress(0.4 + 0.5 * share, 'Reading the IDs'),
+      onProgress: (share) => progress(0.4 + 0.3 * share, 'Reading the IDs'),
     });
     for (const layer of cast) await keepLayer(home, layer, true);
+    const stats = await open.stats({
+      signal,
+      onProgress: (share) => progress(0.7 + 0.3 * share, 'Looking for faults'),
+    });
     return {
       message: `Read: ${cast.length} ID layer(s)`,
-      details: { width: open.width, height: open.height, summary: summarise(open, cast) },
+      details: { width: open.width, height: open.height, summary: summarise(open, cast, stats) },
     };
   },
 

@@ -1,32 +1,57 @@
-import { Hono } from 'hono';
+import { Hono, type Context } from 'hono';
 import { READERS } from '@zesty-crow/core/formats';
 import { INDEX_FORMAT } from '@zesty-crow/core/idindex';
-import { ProblemError } from '../http/problem.ts';
+import { INTERPRETATION_SCHEMA, type Interpretation } from '@zesty-crow/core/version';
+import { inTransaction } from '../database/pool.ts';
+import { retireFile } from '../files/store.ts';
+import { waits } from '../queue/jobs.ts';
+import { notFound, ProblemError } from '../http/problem.ts';
 import type { Services } from '../services.ts';
-import { idParam } from '../http/validate.ts';
-import { receiveFile, type FileKind } from '../files/receive.ts';
+import { bodyOf, idParam, readBody } from '../http/validate.ts';
+import { receiveFile } from '../files/receive.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { enqueuePrepare } from './prepare-job.ts';
 import { sumsOfFrame, takePrepared } from './prepared.ts';
+import { listFolder } from '../folders/folders.ts';
+import { appearancesOf } from './appearances.ts';
+import { VERSION_FILES } from './file-kinds.ts';
+import { TAKING_SCHEMA, type Taking } from './take-files.ts';
 import { findVersion } from './versions.ts';
 
-/** Kinds of file that a version may be made of, by ending. */
-const KINDS: ReadonlyMap<string, FileKind> = new Map([
-  ...READERS.flatMap(({ endings, mediaType }) =>
-    endings.map((ending): [string, FileKind] => [ending, { role: 'picture', mediaType }]),
-  ),
-  ['json', { role: 'sidecar', mediaType: 'application/json' }],
-]);
+const taking = bodyOf<Taking>(TAKING_SCHEMA);
+const interpretation = bodyOf<Interpretation>(INTERPRETATION_SCHEMA);
 
-/** Versions: receive files, read them. */
+const unusable = () =>
+  new ProblemError(400, 'The request cannot be used.', 'Name a layer, and a frame by its number.');
+
+/** The name of an ID layer that is asked for. */
+function layerParam(c: Context): string {
+  const layer = c.req.query('layer') ?? '';
+  if (layer === '' || layer.length > 255 || layer.includes('\0')) throw unusable();
+  return layer;
+}
+
+type FoundVersion = Awaited<ReturnType<typeof findVersion>>;
+
+/** Has a version read once more whose files or meaning have changed; nothing where it is not read yet. */
+async function readAgain({ pool, queue }: Services, version: FoundVersion) {
+  if (version.state === 'failed')
+    await pool.query(`update version set state = 'reading' where id = $1 and state = 'failed'`, [version.id]);
+  await announce(pool, SHOT_CHANNEL, version.shot_id);
+  const readable = version.state === 'failed' || version.state === 'ready';
+  if (!readable || (await waits(pool, version.id, 'ingest', null))) return null;
+  return queue.enqueue(pool, { kind: 'ingest', shotId: version.shot_id, versionId: version.id, input: {} });
+}
+
+/** Versions: receive files, read them, understand them as the artist says. */
 export function versionRoutes(services: Services): Hono {
-  const { pool, queue } = services;
+  const { pool, queue, settings } = services;
   const app = new Hono();
 
   app.put('/:id/files/:name', async (c) => {
     const version = await findVersion(pool, idParam(c, 'version'));
-    if (version.state !== 'receiving')
-      throw new ProblemError(409, 'This version is complete.', 'Add the files as a new version.');
+    if (version.state === 'rendering' || version.state === 'reading')
+      throw new ProblemError(409, 'This version is busy.', 'Add the files when it is there.');
     const frame = c.req.query('frame');
     if (frame !== undefined && !/^\d{1,7}$/.test(frame))
       throw new ProblemError(400, 'The frame is not a number.', 'Frames are whole numbers from 0 on.');
@@ -34,9 +59,10 @@ export function versionRoutes(services: Services): Hono {
       shotId: version.shot_id,
       versionId: version.id,
       ...(frame === undefined ? {} : { frame: Number(frame) }),
+      replaces: true,
     };
     return c.json(
-      await receiveFile(c, services, owner, KINDS, {
+      await receiveFile(c, services, owner, VERSION_FILES, {
         title: 'is not a file that can be used.',
         detail: `Drop pictures (${READERS.map((r) => `.${r.endings[0]!}`).join(', ')}) and their manifests (.json).`,
       }),
@@ -47,11 +73,10 @@ export function versionRoutes(services: Services): Hono {
   // An empty answer: there is none yet. Whoever opens the frame makes it, and the next one finds it.
   app.get('/:id/index', async (c) => {
     const version = await findVersion(pool, idParam(c, 'version'));
-    const layer = c.req.query('layer') ?? '';
+    const layer = layerParam(c);
     const frame = c.req.query('frame');
     const number = frame === undefined ? undefined : Number(frame);
-    if (layer === '' || layer.length > 255 || layer.includes('\0') || !Number.isInteger(number ?? 0))
-      throw new ProblemError(400, 'The request cannot be used.', 'Name a layer, and a frame by its number.');
+    if (!Number.isInteger(number ?? 0)) throw unusable();
     const found = await takePrepared(pool, {
       versionId: version.id,
       sums: await sumsOfFrame(pool, version.id, number),
@@ -68,6 +93,35 @@ export function versionRoutes(services: Services): Hono {
     if (version.state === 'ready') await enqueuePrepare(services, version, number);
     return c.body(null, 204);
   });
+
+  app.get('/:id/appearances', async (c) => {
+    const version = await findVersion(pool, idParam(c, 'version'));
+    return c.json(await appearancesOf(pool, version.id, layerParam(c)));
+  });
+
+  app.patch('/:id/interpretation', async (c) => {
+    const version = await findVersion(pool, idParam(c, 'version'));
+    const body = await readBody(c, interpretation);
+    await pool.query('update version set interpretation = $2 where id = $1', [
+      version.id,
+      JSON.stringify(body),
+    ]);
+    await readAgain(services, version);
+    return c.body(null, 204);
+  });
+
+  for (const [method, path, retired] of [
+    ['DELETE', '/:id/files/:file', true],
+    ['POST', '/:id/files/:file/restore', false],
+  ] as const)
+    app.on(method, path, async (c) => {
+      const version = await findVersion(pool, idParam(c, 'version'));
+      const file = idParam(c, 'file', 'file');
+      if (!(await inTransaction(pool, (client) => retireFile(client, version.id, file, retired))))
+        throw notFound('file');
+      await readAgain(services, version);
+      return c.body(null, 204);
+    });
 
   app.delete('/:id', async (c) => {
     const version = await findVersion(pool, idParam(c, 'version'));
@@ -86,20 +140,33 @@ export function versionRoutes(services: Services): Hono {
 
   app.post('/:id/read', async (c) => {
     const version = await findVersion(pool, idParam(c, 'version'));
+    // One that can be worked on stays so while its files are read once more.
+    if (version.state === 'ready') return c.json(await readAgain(services, version), 202);
+    return c.json(await begin(version, {}), 202);
+  });
+
+  // The same of files that are on the server's machine: the job fetches them first.
+  app.post('/:id/take', async (c) => {
+    const version = await findVersion(pool, idParam(c, 'version'));
+    const input = await readBody(c, taking);
+    await listFolder(settings.folders, input.folder, false);
+    return c.json(await begin(version, input), 202);
+  });
+
+  async function begin(version: FoundVersion, input: object) {
     const { rowCount } = await pool.query(
       `update version set state = 'reading' where id = $1 and state in ('receiving', 'failed')`,
       [version.id],
     );
     if (!rowCount) throw new ProblemError(409, 'This version was read already.', 'Nothing needs to be done.');
     await announce(pool, SHOT_CHANNEL, version.shot_id);
-    const job = await queue.enqueue(pool, {
+    return queue.enqueue(pool, {
       kind: 'ingest',
       shotId: version.shot_id,
       versionId: version.id,
-      input: {},
+      input,
     });
-    return c.json(job, 202);
-  });
+  }
 
   return app;
 }

@@ -1,11 +1,12 @@
+import type { Interpretation } from '@zesty-crow/core/version';
 import type { Version } from '../contract.ts';
 import { notFound } from '../http/problem.ts';
-import { filesOf } from '../files/store.ts';
+import { filesOf, type FileRow } from '../files/store.ts';
 import type { Client, Pool } from '../database/pool.ts';
 
 export async function versionsOf(pool: Pool, shotId: string): Promise<Version[]> {
   const { rows } = await pool.query<Omit<Version, 'files'>>(
-    `select id, number, source, state, problem, width, height, summary, wishes, created
+    `select id, number, source, state, problem, width, height, summary, wishes, created, interpretation
      from version where shot_id = $1 order by number desc`,
     [shotId],
   );
@@ -37,8 +38,9 @@ export async function versionById(pool: Pool, id: string) {
     shot_id: string;
     number: number;
     state: Version['state'];
+    interpretation: Interpretation;
   }>(
-    `select v.id, v.shot_id, v.number, v.state from version v join shot s on s.id = v.shot_id
+    `select v.id, v.shot_id, v.number, v.state, v.interpretation from version v join shot s on s.id = v.shot_id
      where v.id = $1 and s.deleted is null`,
     [id],
   );
@@ -50,4 +52,16 @@ export async function findVersion(pool: Pool, id: string) {
   const version = await versionById(pool, id);
   if (!version) throw notFound('version');
   return version;
+}
+
+/** What opening a version takes: its files, and how the artist wants them understood. */
+export async function openable(
+  pool: Pool,
+  id: string,
+): Promise<{ files: FileRow[]; interpretation: Interpretation }> {
+  const { rows } = await pool.query<{ interpretation: Interpretation }>(
+    'select interpretation from version where id = $1',
+    [id],
+  );
+  return { files: await filesOf(pool, { versionId: id }), interpretation: rows[0]?.interpretation ?? {} };
 }

@@ -7,7 +7,7 @@ import { halvingsAt, type Area } from '@zesty-crow/core/planes';
 import ExportDialog from '../export/ExportDialog.vue';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
-import { notifyError } from '../server/notify.ts';
+import { notify, notifyError } from '../server/notify.ts';
 import { useShot } from '../shot/use-shot.ts';
 import ShotBar from '../shot/ShotBar.vue';
 import { useOpenVersion } from '../shot/use-open-version.ts';
@@ -100,7 +100,7 @@ function goFrame(by: number): void {
 // The changes are not waited for: the picture is there first.
 void changes.load(props.id).catch(notifyError).finally(begin);
 void loadShot().then(tellNone);
-openExport.value = () => (exporting.value = true);
+openExport.value = () => beginExport();
 onUnmounted(() => {
   openExport.value = undefined;
 });
@@ -113,6 +113,12 @@ useKeys(
   },
   columns,
 );
+
+/** The server writes exports, and must have the files. */
+function beginExport(): void {
+  if (version.value?.state === 'ready') exporting.value = true;
+  else notify('The files of this version are still being sent. Export when they are there.');
+}
 
 /** What is being waited for, in words beside the picture. */
 const reading = computed(() => {
@@ -174,7 +180,7 @@ const reading = computed(() => {
               </button>
             </div>
             <template #end>
-              <ElButton size="small" type="primary" :disabled="!version" @click="exporting = true"
+              <ElButton size="small" type="primary" :disabled="!version" @click="beginExport"
                 >Export…</ElButton
               >
             </template>

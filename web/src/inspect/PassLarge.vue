@@ -1,78 +1,47 @@
 <script setup lang="ts">
-import { onKeyStroke } from '@vueuse/core';
-import { ArrowLeft } from '@lucide/vue';
+import { ElOption, ElSelect } from 'element-plus';
+import { onKeyStroke, useElementSize } from '@vueuse/core';
+import { ArrowLeft, SquareSplitHorizontal, X } from '@lucide/vue';
 import type { WallPass } from '@zesty-crow/core/inspect';
-import { select } from 'd3-selection';
-import { zoom, zoomIdentity, type D3ZoomEvent } from 'd3-zoom';
-import { computed, onMounted, ref, watch } from 'vue';
-import type { PassPicture as Shown } from '../picture/messages.ts';
+import type { Area } from '@zesty-crow/core/planes';
+import { zoomIdentity, type ZoomTransform } from 'd3-zoom';
+import { computed, ref, shallowRef } from 'vue';
 import { usePicture } from '../picture/picture.ts';
-import PassPicture from './PassPicture.vue';
-import { rangeText, valueText } from './range-text.ts';
+import PassPane from './PassPane.vue';
 
-/** One pass as large as there is room, channel by channel, with its values under the pointer. */
-const props = defineProps<{ pass: WallPass }>();
-const emit = defineEmits<{ close: [] }>();
+/** One pass as large as there is room, or two beside each other at the same place of the picture. */
+const props = defineProps<{
+  pass: WallPass;
+  wall: readonly WallPass[];
+  places?: readonly Area[] | undefined;
+}>();
+const emit = defineEmits<{
+  close: [];
+  mask: [channel: string];
+  encoding: [layer: string, display: boolean];
+}>();
 const picture = usePicture();
-const channel = ref<string>();
-const shown = ref<Shown>();
-const stage = ref<HTMLElement>();
-const place = ref({ x: 0, y: 0, k: 1 });
-const values = ref<{ label: string; text: string }[]>([]);
+const second = ref<string>();
+const beside = computed(() => props.wall.find((p) => p.name === second.value));
+const others = computed(() => props.wall.filter((p) => p.name !== props.pass.name));
+const place = shallowRef<ZoomTransform>(zoomIdentity);
 const at = ref<{ x: number; y: number }>();
-/** As many pixels as the window can show, and no more than there are. */
-const side = computed(() => Math.max(picture.opened?.width ?? 0, picture.opened?.height ?? 0));
-/** A channel's name without what all of the pass begin with. */
-const letter = (name: string) =>
-  name.startsWith(props.pass.name) && name !== props.pass.name
-    ? name.slice(props.pass.name.length).replace(/^\./, '')
-    : name.slice(name.lastIndexOf('.') + 1);
-
-watch(
-  () => props.pass.name,
-  () => (channel.value = undefined),
-);
-
-const behaviour = zoom<HTMLElement, unknown>()
-  .scaleExtent([1, 64])
-  .on('zoom', (e: D3ZoomEvent<HTMLElement, unknown>) => (place.value = e.transform));
-onMounted(() => select(stage.value!).call(behaviour).on('dblclick.zoom', null));
-const fit = () => select(stage.value!).call(behaviour.transform, zoomIdentity);
-
-/** The pixel under the pointer: the picture stands in the middle, as large as fits. */
-function pixelAt(e: PointerEvent): { x: number; y: number } | undefined {
-  const { width, height } = picture.opened!;
-  const box = stage.value!.getBoundingClientRect();
-  const scale = Math.min(box.width / width, box.height / height);
-  const { x, y, k } = place.value;
-  const px = ((e.clientX - box.left - x) / k - (box.width - width * scale) / 2) / scale;
-  const py = ((e.clientY - box.top - y) / k - (box.height - height * scale) / 2) / scale;
-  const inside = px >= 0 && py >= 0 && px < width && py < height;
-  return inside ? { x: Math.floor(px), y: Math.floor(py) } : undefined;
-}
-let asked = 0;
-async function point(e: PointerEvent): Promise<void> {
-  const pixel = picture.opened && pixelAt(e);
-  at.value = pixel;
-  const own = ++asked;
-  const found = pixel ? await valuesAt(pixel) : [];
-  if (own === asked) values.value = found;
-}
-/** What is at a pixel: of IDs their names and coverages, of everything else the numbers. */
-async function valuesAt({ x, y }: { x: number; y: number }): Promise<{ label: string; text: string }[]> {
-  const { name, look } = props.pass;
-  if (look === 'ids' && channel.value === undefined) {
-    const found = await picture.probe(x, y, name);
-    const ids = found?.layers.find((l) => l.layer === name)?.ids ?? [];
-    return ids.map((i) => ({ label: i.name, text: `${Number((100 * i.coverage).toFixed(1))} %` }));
-  }
-  const all = await picture.passValues(name, x, y);
-  const wanted = all.filter((v) => channel.value === undefined || v.channel === channel.value);
-  return wanted.map((v) => ({ label: letter(v.channel), text: valueText(v.value) }));
-}
+const channel = ref<string>();
+const panes = ref<HTMLElement>();
+const { width, height } = useElementSize(panes);
+/** Two of them stand above each other where that makes them larger; bars take some of the height. */
+const stacked = computed(() => {
+  const size = picture.size ?? { width: 16, height: 9 };
+  const BARS = 70;
+  const beside = Math.min(width.value / 2 / size.width, (height.value - BARS) / size.height);
+  return Math.min(width.value / size.width, (height.value / 2 - BARS) / size.height) > beside;
+});
+const title = (p: WallPass) => (p.name === 'picture' ? 'Picture' : p.name);
+/** Only of colours it makes a difference. */
+const canBeEncoded = computed(() => props.pass.look === 'light' && props.pass.layer !== 'added up');
 
 onKeyStroke('Escape', () => emit('close'));
-onKeyStroke('f', () => fit());
+onKeyStroke('f', () => (place.value = zoomIdentity));
 </script>
 
 <template>
@@ -81,52 +50,72 @@ onKeyStroke('f', () => fit());
       <button class="plain-button back" type="button" title="Back to the wall (Esc)" @click="emit('close')">
         <ArrowLeft :size="16" /> All passes
       </button>
-      <strong class="cut">{{ pass.name === 'picture' ? 'Picture' : pass.name }}</strong>
-      <div class="group channels" role="group" aria-label="Channels">
-        <button
-          class="plain-button"
-          type="button"
-          :aria-pressed="channel === undefined"
-          @click="channel = undefined"
-        >
-          Together
-        </button>
-        <button
-          v-for="c in pass.channels"
-          :key="c"
-          class="plain-button"
-          type="button"
-          :aria-pressed="channel === c"
-          :title="c"
-          @click="channel = c"
-        >
-          {{ letter(c) }}
-        </button>
-      </div>
-      <span v-if="shown?.range" class="quiet">black to white: {{ rangeText(shown.range) }}</span>
+      <button
+        v-if="!beside && others.length"
+        class="plain-button back"
+        type="button"
+        title="Look at another pass beside this one"
+        @click="second = others[0]!.name"
+      >
+        <SquareSplitHorizontal :size="15" /> Beside
+      </button>
+      <button
+        class="plain-button"
+        type="button"
+        title="Make a mask of this channel, or of several"
+        @click="emit('mask', channel ?? pass.channels[0]!)"
+      >
+        Make a mask…
+      </button>
+      <ElSelect
+        v-if="canBeEncoded"
+        :model-value="pass.display"
+        size="small"
+        class="encoding"
+        aria-label="What its values are"
+        @update:model-value="(display: boolean) => emit('encoding', pass.layer, display)"
+      >
+        <ElOption :value="false" label="values are light" />
+        <ElOption :value="true" label="values are for a screen" />
+      </ElSelect>
       <span class="space" />
-      <button class="plain-button" type="button" title="Show all of it (F)" @click="fit()">Fit</button>
+      <button class="plain-button" type="button" title="Show all of it (F)" @click="place = zoomIdentity">
+        Fit
+      </button>
     </header>
-    <div ref="stage" class="stage" @pointermove="point" @pointerleave="at = undefined">
-      <div class="sheet" :style="{ transform: `translate(${place.x}px, ${place.y}px) scale(${place.k})` }">
-        <PassPicture
-          :name="pass.name"
-          :side="side"
-          :channel="channel"
-          :class="{ pixels: place.k > 3 }"
-          @shown="shown = $event"
-        />
-      </div>
-    </div>
-    <footer class="room-bar values" aria-live="off">
-      <template v-if="at && values.length">
-        <span>{{ at.x }}, {{ at.y }}</span>
-        <span v-for="v in values" :key="v.label"
-          ><span class="quiet">{{ v.label }}</span> {{ v.text }}</span
+    <div ref="panes" class="panes" :class="{ stacked }">
+      <PassPane
+        v-model:channel="channel"
+        v-model:at="at"
+        :pass="pass"
+        :place="place"
+        :places="places"
+        @move="place = $event"
+      >
+        <strong class="cut">{{ title(pass) }}</strong>
+      </PassPane>
+      <PassPane
+        v-if="beside"
+        v-model:at="at"
+        :pass="beside"
+        :place="place"
+        :places="places"
+        @move="place = $event"
+      >
+        <ElSelect v-model="second" size="small" class="choice" aria-label="Pass beside it">
+          <ElOption v-for="p in others" :key="p.name" :value="p.name" :label="title(p)" />
+        </ElSelect>
+        <button
+          class="plain-button"
+          type="button"
+          aria-label="Only one pass"
+          title="Only one pass"
+          @click="second = undefined"
         >
-      </template>
-      <span v-else class="quiet">{{ pass.purpose }}</span>
-    </footer>
+          <X :size="15" />
+        </button>
+      </PassPane>
+    </div>
   </section>
 </template>
 
@@ -142,37 +131,24 @@ onKeyStroke('f', () => fit());
   align-items: center;
   gap: 5px;
 }
-.channels {
-  overflow: auto;
-  scrollbar-width: none;
+.panes {
+  display: flex;
+  flex: 1;
+  gap: 2px;
+  min-height: 0;
 }
-.channels button {
-  padding: 3px 8px;
+.panes.stacked {
+  flex-direction: column;
 }
-.channels button[aria-pressed='true'] {
-  background: var(--crow-soft);
+.choice {
+  width: 160px;
+  flex: none;
 }
-.quiet {
-  color: var(--on-room-quiet);
+.encoding {
+  width: 176px;
+  flex: none;
 }
 .space {
   flex: 1;
-}
-.stage {
-  flex: 1;
-  min-height: 0;
-  overflow: hidden;
-  cursor: crosshair;
-}
-.sheet {
-  width: 100%;
-  height: 100%;
-  transform-origin: 0 0;
-}
-.pixels {
-  image-rendering: pixelated;
-}
-.values {
-  min-height: 30px;
 }
 </style>

@@ -1,14 +1,20 @@
 <script setup lang="ts">
-import { ref, shallowRef, watch, watchEffect } from 'vue';
+import { ref, shallowRef, watch } from 'vue';
 import type { PassPicture } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
+import ShownCanvas from './ShownCanvas.vue';
+import { useShownMembers } from './shown-members.ts';
 
-/** A pass of the open frame as a picture; empty until it has been read. */
+/**
+ * A pass of the open frame as a picture; empty until it has been read. Over the picture itself all is darkened but the
+ * members that are looked at in the cast.
+ */
 const props = defineProps<{ name: string; side: number; channel?: string | undefined }>();
 const emit = defineEmits<{ shown: [picture: PassPicture | undefined] }>();
 const picture = usePicture();
-const canvas = ref<HTMLCanvasElement>();
+const members = useShownMembers();
 const shown = shallowRef<PassPicture>();
+const dimming = shallowRef<PassPicture>();
 const failed = ref(false);
 
 let asked = 0;
@@ -25,27 +31,40 @@ watch(
   },
   { immediate: true },
 );
-watchEffect(() => {
-  if (!shown.value || !canvas.value) return;
-  const { width, height, data } = shown.value;
-  canvas.value.width = width;
-  canvas.value.height = height;
-  canvas.value.getContext('2d')!.putImageData(new ImageData(data, width, height), 0, 0);
-});
+let dimmed = 0;
+watch(
+  [() => members.layer, () => members.ids, () => props.side],
+  async ([layer, ids]) => {
+    const own = ++dimmed;
+    const wanted = props.name === 'picture' && layer !== undefined && ids.length > 0;
+    const found = wanted ? await picture.dimming(layer, [...ids], Math.min(1200, props.side)) : undefined;
+    if (own === dimmed) dimming.value = found;
+  },
+  { immediate: true },
+);
 </script>
 
 <template>
-  <canvas ref="canvas" :class="{ coming: !shown }" :data-failed="failed || undefined" />
+  <span class="sheet" :data-failed="failed || undefined">
+    <ShownCanvas :shown="shown" class="whole" />
+    <ShownCanvas v-if="dimming" :shown="dimming" class="whole dimming" />
+  </span>
 </template>
 
 <style scoped>
-canvas {
+.sheet {
   display: block;
+  position: relative;
+  width: 100%;
+  height: 100%;
+}
+.whole {
   width: 100%;
   height: 100%;
   object-fit: contain;
 }
-.coming {
-  opacity: 0;
+.dimming {
+  position: absolute;
+  inset: 0;
 }
 </style>

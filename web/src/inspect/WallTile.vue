@@ -7,12 +7,13 @@ import PassPicture from './PassPicture.vue';
 import { rangeText } from './range-text.ts';
 
 /** One pass on the wall: its picture, what it is, and what it is for. */
-const props = defineProps<{ pass: WallPass; ratio: number; bytes: number }>();
+const props = defineProps<{ pass: WallPass; ratio: number; bytes: number; why?: string | undefined }>();
 defineEmits<{ open: [] }>();
 const picture = usePicture();
 const shown = ref<Shown>();
 const facts = computed(() => {
-  const parts = [props.pass.types, megabytes.value];
+  const parts = props.pass.share > 0 ? [props.pass.types, megabytes.value] : ['computed, in no file'];
+  if (props.pass.display) parts.push('values for a screen');
   if (props.pass.name === 'picture' && picture.opened) parts.push(picture.opened.primaries);
   if (shown.value?.range) parts.push(rangeText(shown.value.range));
   return parts.join(' · ');
@@ -40,8 +41,13 @@ const megabytes = computed(() => {
         <strong class="cut" :title="pass.name">{{ pass.name === 'picture' ? 'Picture' : pass.name }}</strong>
         <span v-if="pass.name !== 'picture'" class="quiet cut">{{ pass.label }}</span>
       </p>
-      <p>{{ pass.purpose }}</p>
+      <p>
+        {{ pass.purpose }}
+        <template v-if="why">Taken because {{ why }}.</template>
+        <slot />
+      </p>
       <p v-if="shown?.ranks">{{ shown.ranks }}</p>
+      <p v-if="shown?.rankCounts" class="quiet">{{ shown.rankCounts }}</p>
       <p class="quiet">{{ facts }}</p>
     </figcaption>
   </figure>

@@ -1,4 +1,15 @@
-import type { Area, Box2i, Change, Family, Finding, WallPass } from '@zesty-crow/core';
+import type {
+  Area,
+  Box2i,
+  Change,
+  ChannelMask,
+  Comparison,
+  Family,
+  Finding,
+  Interpretation,
+  PictureChoice,
+  WallPass,
+} from '@zesty-crow/core';
 
 /** How the picture is looked at. */
 export type Look = 'picture' | 'ids' | 'mask' | 'cutout';
@@ -25,6 +36,8 @@ export interface PictureFile {
   name: string;
   frame: number | null;
   url: string;
+  /** Where the page has the file itself. */
+  local?: Blob;
 }
 
 /** A version as a session opens it. */
@@ -32,6 +45,8 @@ export interface VersionFiles {
   files: readonly PictureFile[];
   /** Where stored ID indexes are to be had; absent where there are none. */
   indexes?: string;
+  /** What the artist knows better than the files tell. */
+  interpretation?: Interpretation;
 }
 
 /** What a frame is, told as soon as its files are there. */
@@ -50,6 +65,11 @@ export interface Opened {
   toScreen: readonly (readonly number[])[] | undefined;
   /** Every pass of the frame, also the picture and the ID layers. */
   wall: WallPass[];
+  /** Which layers the picture is made of, and why; and all that it could be made of. */
+  choice: PictureChoice;
+  colourLayers: string[];
+  /** All channels of the frame, by name. */
+  channels: string[];
   findings: Finding[];
 }
 
@@ -155,7 +175,15 @@ export type Query =
       /** The pass again, if it is an ID layer: waited for. */
       layer?: string | undefined;
     }
-  | { ask: 'passValues'; name: string; x: number; y: number; layer?: string | undefined };
+  | { ask: 'passValues'; name: string; x: number; y: number; layer?: string | undefined }
+  /** What a mask of channels would look like. */
+  | { ask: 'channelMask'; mask: ChannelMask; side: number; layer?: undefined }
+  /** A member's mask by itself, in so much room. */
+  | { ask: 'thumbnail'; layer: string; id: number; width: number; height: number }
+  /** Black over all but these members. */
+  | { ask: 'dimming'; layer: string; ids: number[]; side: number }
+  /** Another version's frame against the one that is open, which is the later one. */
+  | { ask: 'compare'; version: VersionFiles; frame: number | undefined; side: number; layer?: undefined };
 
 export interface Answers {
   probe: Probe | undefined;
@@ -164,6 +192,10 @@ export interface Answers {
   /** Undefined where there is no such pass. */
   pass: PassPicture | undefined;
   passValues: { channel: string; value: number }[];
+  channelMask: PassPicture | undefined;
+  thumbnail: PassPicture | undefined;
+  dimming: PassPicture | undefined;
+  compare: Comparison | undefined;
 }
 
 /** A pass as it can be looked at. */
@@ -175,4 +207,6 @@ export interface PassPicture {
   range?: { from: number; to: number };
   /** Of an ID layer: what its ranks are needed for, in a sentence. */
   ranks?: string;
+  /** And how many pixels need 2, 4, 6 … of them. */
+  rankCounts?: string;
 }

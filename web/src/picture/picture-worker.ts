@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import { alone, crewOf, type Crew } from '@zesty-crow/core';
 import { workerPort } from './hand-port.ts';
 import type { Answers, PictureEvents, Query, VersionFiles, ViewState } from './messages.ts';
-import { fetchBytes } from './fetch-bytes.ts';
+import { fetchBytes, readBlob } from './fetch-bytes.ts';
 import { PictureSession } from './session.ts';
 
 /** Threads beside this one; more would not be fed. */
@@ -22,8 +22,10 @@ function makeCrew(): Crew {
 const crew = makeCrew();
 const session = new PictureSession({
   crew,
-  read: (file, onShare, signal) =>
-    fetchBytes(file.url, { allocate: (bytes) => crew.allocate(bytes), onShare, signal }),
+  read(file, onShare, signal) {
+    const options = { allocate: (bytes: number) => crew.allocate(bytes), onShare, signal };
+    return file.local ? readBlob(file.local, options) : fetchBytes(file.url, options);
+  },
   async storedIndex(indexes, layer, frame, signal) {
     const query = new URLSearchParams({ layer, ...(frame === undefined ? {} : { frame: String(frame) }) });
     const response = await fetch(`${indexes}?${query}`, { signal });

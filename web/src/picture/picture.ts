@@ -1,8 +1,10 @@
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef, toRaw } from 'vue';
 import { familyOf } from '@zesty-crow/core/cast';
+import type { ChannelMask } from '@zesty-crow/core/version';
 import type { Version } from '@zesty-crow/server/contract';
 import { fileUrl, indexesUrl } from '../server/api.ts';
+import { pictureFiles } from './local-files.ts';
 import { takePicture } from './ahead.ts';
 import { PictureClosedError, type PictureClient } from './client.ts';
 import type {
@@ -18,6 +20,7 @@ import type {
   ShownTile,
   Surface,
   Swatches,
+  VersionFiles,
   ViewState,
 } from './messages.ts';
 
@@ -28,7 +31,7 @@ export type TileSink = (surface: Surface, tiles: ShownTile[]) => void;
 export type Layer = CastSummary & { state: 'coming' | 'there' | 'failed' };
 
 /** The stored picture of a frame, as large as there is. */
-const storedPreview = ({ files }: Version, frame: number | undefined) =>
+export const storedPreview = ({ files }: Version, frame: number | undefined) =>
   (['preview-large', 'preview'] as const)
     .map((role) => files.find((f) => f.role === role && f.frame === (frame ?? null)))
     .find((f) => f !== undefined) ?? files.find((f) => f.role === 'preview');
@@ -53,6 +56,7 @@ export const usePicture = defineStore('picture', () => {
   let client: PictureClient | undefined;
   let sink: TileSink = () => undefined;
   let opening = 0;
+  let openFrame: number | undefined;
 
   /** True until the picture and all its ID layers are there. */
   const reading = computed(
@@ -128,6 +132,14 @@ export const usePicture = defineStore('picture', () => {
     };
   };
 
+  /** A version as the worker opens it. */
+  const asked = (version: Version): VersionFiles => ({
+    files: pictureFiles(version),
+    ...(version.state === 'ready' ? { indexes: indexesUrl(version.id) } : {}),
+    // Not the proxy that Vue has put around it.
+    interpretation: toRaw(version.interpretation),
+  });
+
   /** Opens a frame of a version. Another frame of the open version takes the place of this one once it is there. */
   async function open(version: Version, frame?: number): Promise<void> {
     if (versionId.value !== version.id) {
@@ -144,19 +156,8 @@ export const usePicture = defineStore('picture', () => {
     progress.value = { share: 0, text: 'Loading' };
     try {
       client ??= takePicture();
-      await client.open(
-        {
-          files: version.files.map(({ id, role, name, frame: number }) => ({
-            role,
-            name,
-            frame: number,
-            url: fileUrl(id),
-          })),
-          indexes: indexesUrl(version.id),
-        },
-        frame,
-        eventsOf(own),
-      );
+      openFrame = frame;
+      await client.open(asked(version), frame, eventsOf(own));
     } catch (error) {
       if (own !== opening) return;
       problem.value = error instanceof Error ? error.message : String(error);
@@ -197,6 +198,14 @@ export const usePicture = defineStore('picture', () => {
     pass: (name: string, side: number, channel?: string): Promise<PassPicture | undefined> =>
       ask({ ask: 'pass', name, side, channel, layer: name }, undefined),
     passValues: (name: string, x: number, y: number) => ask({ ask: 'passValues', name, x, y }, []),
+    channelMask: (mask: ChannelMask, side: number) => ask({ ask: 'channelMask', mask, side }, undefined),
+    thumbnail: (layer: string, id: number, width: number, height: number) =>
+      ask({ ask: 'thumbnail', layer, id, width, height }, undefined),
+    dimming: (layer: string, ids: number[], side: number) =>
+      ask({ ask: 'dimming', layer, ids, side }, undefined),
+    /** Another version against the open one; rejects with the reason if that cannot be opened. */
+    compare: (version: Version, side: number) =>
+      client!.ask({ ask: 'compare', version: asked(version), frame: openFrame, side }),
     memberOutline: (layer: string, id: number): Promise<Float32Array> =>
       ask({ ask: 'memberOutline', layer, id }, new Float32Array(0)),
   };

@@ -19,9 +19,15 @@ import {
   showIds,
   showMask,
   asFloats,
+  colourLayers,
+  compareFrames,
+  dimmingAround,
+  maskOfPlanes,
+  memberThumbnail,
   explainRanks,
   idsPicture,
   passPicture,
+  rankCounts,
   ranksNeeded,
   chromaticities,
   onScreen,
@@ -36,6 +42,7 @@ import {
   unnamed,
   unpackIndex,
   type CastLayer,
+  type Comparison,
   type Crew,
   type Frame,
   type IdIndex,
@@ -48,6 +55,7 @@ import type {
   Answers,
   Failure,
   Opened,
+  PassPicture,
   PictureEvents,
   PictureFile,
   Probe,
@@ -63,6 +71,10 @@ import type {
 const MOST_MEMORY = 3 * 2 ** 30;
 /** Opacity, of 255, of the black over what is not picked. */
 const DIMMED = 115;
+/** Longest side of a picture up to which a pass is read together with all others. */
+const SMALL = 700;
+/** The same on the wall, where it shows at a glance where something is. */
+const DIMMED_WALL = 190;
 /** Work between two looks at the messages, in milliseconds. */
 const SLICE = 10;
 /** A computation that has run this long gives way to a newer view; a shorter one is worth ending. */
@@ -88,6 +100,7 @@ export interface SessionEnv {
 /** What belongs to one opened frame; another one takes its place as a whole. */
 interface Open {
   frame: Frame;
+  wall: readonly WallPass[];
   planes: RgbPlanes;
   stack: ChangeStack;
   /** Layers that have arrived. */
@@ -175,6 +188,7 @@ export class PictureSession {
       {
         crew: this.crew,
         maxMemory: MOST_MEMORY,
+        interpretation: version.interpretation,
         signal: stop,
         onProgress: (share) => events.progress(0.5 * share, 'Loading'),
       },
@@ -199,8 +213,10 @@ export class PictureSession {
     const sound = frame.layers.filter((l) => l.sound);
     const count = stack.tileCount;
     const same = last?.dimmed.length === count ? last : undefined;
+    const wall = wallOf(frame.header, frame.beauty, frame.layers);
     this.open_ = {
       frame,
+      wall,
       planes,
       stack,
       cast,
@@ -231,7 +247,10 @@ export class PictureSession {
       passes: frame.passes.map((p) => p.name),
       primaries: primariesOf(frame.header.attributes),
       toScreen: planes.toScreen,
-      wall: wallOf(frame.header, frame.beauty, frame.layers),
+      wall,
+      choice: frame.choice,
+      colourLayers: colourLayers(frame.header),
+      channels: frame.header.channels.map((c) => c.name),
       findings: [...frame.findings],
     };
     this.events!.opened(opened);
@@ -248,32 +267,69 @@ export class PictureSession {
     stored: (layer: string) => Promise<IdIndex | undefined>,
   ): Promise<void> {
     const open = this.open_!;
+    /** Names of the layers that are still to come, those in use first. */
+    const coming = () => {
+      const named = this.view.changes.flatMap((c) => c.who.map((p) => p.layer));
+      const first = [this.view.layer, ...named].filter((n) => n !== undefined && open.coming.has(n));
+      return [...new Set([...(first as string[]), ...open.coming])];
+    };
+    const made = new Set<string>();
     // The picture comes first.
     await this.rest();
-    while (open.coming.size > 0) {
+    for (;;) {
       signal.throwIfAborted();
-      const named = this.view.changes.flatMap((c) => c.who.map((p) => p.layer));
-      const name =
-        [this.view.layer, ...named].find((n) => n !== undefined && open.coming.has(n)) ??
-        [...open.coming][0]!;
-      const layer = open.frame.layers.find((l) => l.name === name)!;
-      try {
-        const index = (await stored(name)) ?? (await open.frame.index(layer, { signal }));
-        signal.throwIfAborted();
-        this.arrived.push(castOf(layer, index));
-        void this.pump();
-        // Taken when nothing is being computed; a hand on a slider may keep it busy, and the next layer need not wait.
-        while (open.coming.has(name)) {
-          await breathe();
+      const name = coming().find((n) => !made.has(n));
+      if (name === undefined) break;
+      const known = await stored(name);
+      if (known) await this.layersThere(open, [[name, known]], signal);
+      else made.add(name);
+    }
+    try {
+      await this.makeLayers(open, coming(), signal);
+    } catch {
+      // Which of them it was is found one by one.
+      for (const name of coming())
+        try {
+          await this.makeLayers(open, [name], signal);
+        } catch (error) {
           signal.throwIfAborted();
+          open.coming.delete(name);
+          this.events!.layerFailed(name, error instanceof Error ? error.message : String(error));
+          for (const known of this.layersKnown) known();
+          this.layersKnown.clear();
         }
-      } catch (error) {
-        signal.throwIfAborted();
-        open.coming.delete(name);
-        this.events!.layerFailed(name, error instanceof Error ? error.message : String(error));
-        for (const known of this.layersKnown) known();
-        this.layersKnown.clear();
-      }
+    }
+  }
+
+  /** Makes layers from the files: those of one file are had for one reading of it. */
+  private async makeLayers(open: Open, names: readonly string[], signal: AbortSignal): Promise<void> {
+    const layers = names.map((name) => open.frame.layers.find((l) => l.name === name)!);
+    const indexes = await open.frame.indexes(layers, { signal });
+    await this.layersThere(
+      open,
+      names.map((name, i) => [name, indexes[i]!]),
+      signal,
+    );
+  }
+
+  /** Hands layers over; they are taken when nothing is being computed, which a hand on a slider may delay. */
+  private async layersThere(
+    open: Open,
+    layers: readonly (readonly [name: string, index: IdIndex])[],
+    signal: AbortSignal,
+  ): Promise<void> {
+    signal.throwIfAborted();
+    for (const [name, index] of layers)
+      this.arrived.push(
+        castOf(
+          open.frame.layers.find((l) => l.name === name)!,
+          index,
+        ),
+      );
+    void this.pump();
+    while (layers.some(([name]) => open.coming.has(name))) {
+      await breathe();
+      signal.throwIfAborted();
     }
   }
 
@@ -600,21 +656,22 @@ export class PictureSession {
     const open = this.open_;
     if (!open) return none(query) as Answers[Q['ask']];
     const wanted = query.layer;
-    while (wanted !== undefined && open.coming.has(wanted)) {
-      await new Promise<void>((resolve) => this.layersKnown.add(resolve));
-      if (this.open_ !== open) throw new ClosedError('Another picture was opened.');
-    }
-    const answer =
-      query.ask === 'pass' || query.ask === 'passValues'
-        ? await this.onWall(open, query)
-        : this.answer(open, query);
-    return answer as Answers[Q['ask']];
+    while (wanted !== undefined && open.coming.has(wanted)) await this.nextLayer(open);
+    return (await this.answer(open, query)) as Answers[Q['ask']];
+  }
+
+  /** Resolves when another layer is there, or will not come. Rejects when the frame is closed meanwhile. */
+  private async nextLayer(open: Open): Promise<void> {
+    await new Promise<void>((resolve) => this.layersKnown.add(resolve));
+    if (this.open_ !== open) throw new ClosedError('Another picture was opened.');
   }
 
   /** Planes of the passes that were looked at last; there is not room for all of a large file. */
   private passesRead: { open: Open; name: string; planes: Promise<Float32Array[]> }[] = [];
 
-  private planesOfPass(open: Open, { name, channels }: WallPass): Promise<Float32Array[]> {
+  private planesOfPass = (open: Open, { name, channels }: WallPass) => this.planesOf(open, name, channels);
+
+  private planesOf(open: Open, name: string, channels: readonly string[]): Promise<Float32Array[]> {
     const known = this.passesRead.find((p) => p.open === open && p.name === name);
     if (known) return known.planes;
     const planes = open.frame
@@ -624,13 +681,42 @@ export class PictureSession {
     return planes;
   }
 
+  /** Passes made smaller, all for one reading of the files; in the order in which sizes were asked for. */
+  private readonly reduced = new WeakMap<Frame, Map<number, Promise<ReadonlyMap<string, Float32Array>>>>();
+
+  /** A pass as it hangs on the wall. */
+  private async small(open: Open, pass: WallPass, side: number): Promise<PassPicture> {
+    const { frame } = open;
+    const by = Math.max(1, Math.ceil(Math.max(frame.width, frame.height) / side));
+    const known = this.reduced.get(frame) ?? new Map<number, Promise<ReadonlyMap<string, Float32Array>>>();
+    this.reduced.set(frame, known);
+    const elsewhere = new Set(
+      open.wall.filter((p) => p.look === 'ids' || p.name === 'picture').flatMap((p) => p.channels),
+    );
+    // What can be picked from comes first.
+    while (open.coming.size > 0) await this.nextLayer(open);
+    const coming =
+      known.get(by) ?? frame.reduced((name) => !elsewhere.has(name), by, { signal: this.opening.signal });
+    known.set(by, coming);
+    const planes = await coming;
+    const [width, height] = [Math.ceil(frame.width / by), Math.ceil(frame.height / by)];
+    const own = pass.channels.flatMap((c) => planes.get(c) ?? []);
+    const look = pass.look === 'ids' ? 'range' : pass.look;
+    const [r, g, b] = own;
+    if (look === 'light' && !pass.display && r && g && b) {
+      const shown = onScreen({ width, height, r, g, b, toScreen: open.planes.toScreen });
+      return passPicture([shown.r, shown.g, shown.b], { width, height }, look, side);
+    }
+    return passPicture(own, { width, height }, look, side, pass.display);
+  }
+
   /** What a pass looks like, or what is at one of its pixels. */
   private async onWall(
     open: Open,
     query: Extract<Query, { ask: 'pass' | 'passValues' }>,
   ): Promise<Answers['pass' | 'passValues']> {
     const { frame } = open;
-    const pass = wallOf(frame.header, frame.beauty, frame.layers).find((p) => p.name === query.name);
+    const pass = open.wall.find((p) => p.name === query.name);
     if (!pass) return none(query) as Answers['pass'];
     if (query.ask === 'passValues') {
       const { width, height } = frame;
@@ -644,13 +730,19 @@ export class PictureSession {
       const described = frame.layers.find((l) => l.name === pass.name);
       const shown = idsPicture(layer.index, query.side);
       if (described?.kind !== 'cryptomatte') return shown;
-      return { ...shown, ranks: explainRanks(ranksNeeded(layer.index), described.info.ranks.length) };
+      const needed = ranksNeeded(layer.index);
+      const ranks = explainRanks(needed, described.info.ranks.length);
+      return { ...shown, ranks, rankCounts: rankCounts(needed) };
     }
+    if (query.channel === undefined && pass.name === 'picture') {
+      // It is there already, whatever it is made of.
+      const { r, g, b } = onScreen(open.planes);
+      return passPicture(g === r ? [r] : [r, g, b], frame, 'light', query.side);
+    }
+    if (query.channel === undefined && query.side <= SMALL) return this.small(open, pass, query.side);
     const planes = await this.planesOfPass(open, pass);
     const own = query.channel === undefined ? -1 : pass.channels.indexOf(query.channel);
-    const display = frame.header.channels.some(
-      (c) => c.name === pass.channels[0] && c.encoding === 'display',
-    );
+    const { display } = pass;
     const look = pass.look === 'ids' ? 'range' : pass.look;
     const [r, g, b] = planes;
     if (own < 0 && look === 'light' && !display && r && g && b) {
@@ -661,14 +753,63 @@ export class PictureSession {
     return passPicture(own < 0 ? planes : [planes[own]!], frame, look, query.side, display);
   }
 
-  private answer(open: Open, query: Query): Answers[Query['ask']] {
-    if (query.ask === 'probe') return this.probe(open, query.x, query.y);
+  private async answer(open: Open, query: Query): Promise<Answers[Query['ask']]> {
+    switch (query.ask) {
+      case 'probe':
+        return this.probe(open, query.x, query.y);
+      case 'pass':
+      case 'passValues':
+        return this.onWall(open, query);
+      case 'channelMask':
+        return this.channelMask(open, query);
+      case 'compare':
+        return this.compare(open, query);
+    }
     const layer = open.cast.find((l) => l.name === query.layer);
     if (!layer) return none(query);
-    if (query.ask === 'membersAlong') return along(open, layer, query);
-    return query.ask === 'memberOutline'
-      ? outlineOf(layer, query.id, halvingsAt(this.view.scale))
-      : none(query);
+    switch (query.ask) {
+      case 'membersAlong':
+        return along(open, layer, query);
+      case 'memberOutline':
+        return outlineOf(layer, query.id, halvingsAt(this.view.scale));
+      case 'thumbnail':
+        return memberThumbnail(layer.index, query.id, query.width, query.height);
+      case 'dimming':
+        return dimmingAround(layer.index, query.ids, query.side, DIMMED_WALL);
+    }
+  }
+
+  private async channelMask(
+    open: Open,
+    { mask, side }: Extract<Query, { ask: 'channelMask' }>,
+  ): Promise<Answers['channelMask']> {
+    const { frame } = open;
+    const channels = mask.channels.map((c) => c.channel);
+    if (!channels.every((c) => frame.header.channels.some((h) => h.name === c))) return undefined;
+    // Kept like a pass: a value is dragged while it is looked at.
+    const planes = await this.planesOf(open, `mask of ${channels.join(' ')}`, channels);
+    const cover = new Float32Array(frame.width * frame.height);
+    maskOfPlanes(mask, planes, cover);
+    return passPicture([cover], frame, 'share', side);
+  }
+
+  private async compare(
+    open: Open,
+    { version, frame, side }: Extract<Query, { ask: 'compare' }>,
+  ): Promise<Comparison> {
+    const { signal } = this.opening;
+    const before = await openFrame(
+      version.files,
+      frame,
+      (file) => this.env.read(file, () => undefined, signal),
+      {
+        crew: this.crew,
+        maxMemory: MOST_MEMORY,
+        interpretation: version.interpretation,
+        signal,
+      },
+    );
+    return compareFrames(before, open.frame, side, { signal });
   }
 
   private probe(open: Open, x: number, y: number): Probe | undefined {
@@ -710,11 +851,11 @@ const primariesOf = (attributes: ExrHeader['attributes']): string => {
 const css = (rgb: readonly number[]) => `rgb(${rgb.map((v) => Math.round(displayByte(v))).join(' ')})`;
 
 const none = (query: Query): Answers[Query['ask']] =>
-  query.ask === 'probe' || query.ask === 'pass'
-    ? undefined
-    : query.ask === 'membersAlong' || query.ask === 'passValues'
-      ? []
-      : new Float32Array(0);
+  query.ask === 'membersAlong' || query.ask === 'passValues'
+    ? []
+    : query.ask === 'memberOutline'
+      ? new Float32Array(0)
+      : undefined;
 
 function here(open: Open, layer: CastLayer, x: number, y: number): Probe['layers'][number]['ids'] {
   const names = open.names.get(layer.name);

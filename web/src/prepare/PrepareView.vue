@@ -6,6 +6,7 @@ import { notifyError } from '../server/notify.ts';
 import { useShot } from '../shot/use-shot.ts';
 import ShotBar from '../shot/ShotBar.vue';
 import { addScene } from '../shots/add-files.ts';
+import { shareOf, useUploads, type Upload } from '../shots/uploads.ts';
 import { useUndoKeys } from '../shot/use-undo-keys.ts';
 import PassesPanel from './PassesPanel.vue';
 import { usePlan } from './plan.ts';
@@ -21,7 +22,8 @@ const selection = useSelection();
 const { shot, load: loadShot } = useShot(props.id);
 const loaded = ref(false);
 const chooser = ref<HTMLInputElement>();
-const sending = ref<number>();
+const sending = ref<Upload>();
+const uploads = useUploads();
 
 onMounted(async () => {
   selection.clear();
@@ -37,9 +39,11 @@ useUndoKeys(plan);
 
 async function take(files: File[]): Promise<void> {
   if (files.length === 0) return;
-  sending.value = 0;
   try {
-    await addScene(files, props.id, new AbortController().signal, (share) => (sending.value = share));
+    await uploads.run(shot.value?.name ?? 'scene', async (upload) => {
+      sending.value = upload;
+      await addScene(files, props.id, upload);
+    });
     await plan.loadScene(props.id);
   } catch (error) {
     notifyError(error);
@@ -93,7 +97,7 @@ const sceneNotes = computed(() => plan.outline?.findings.filter((f) => f.severit
       </template>
       <div v-else class="empty" role="status">
         <template v-if="sending !== undefined"
-          >Receiving the scene… {{ Math.round(sending * 100) }} %</template
+          >Receiving the scene… {{ Math.round(shareOf(sending) * 100) }} %</template
         >
         <template v-else-if="plan.scene?.problem"
           ><strong>The scene cannot be used.</strong> {{ plan.scene.problem }}</template

@@ -1,15 +1,19 @@
 /** The calls of the server; what they take and answer is typed by the server's own contract. */
 import type {
+  Appearances,
   Documents,
   ExportInput,
+  FolderListing,
   HistoryState,
   Job,
+  KnownFile,
   Render,
   Shot,
   ShotCard,
   StoredFile,
   StoredScene,
 } from '@zesty-crow/server/contract';
+import type { Interpretation } from '@zesty-crow/core/version';
 import type { Measured, RenderRequest } from '@zesty-crow/core/plan';
 
 /** A refusal by the server, in words for the user. */
@@ -124,6 +128,25 @@ export const api = {
     call<void>('POST', `/shots/${shot}/renders/${version}/cancel`),
   renderMissing: (shot: string, version: string) =>
     call<void>('POST', `/shots/${shot}/renders/${version}/again`),
+  appearances: (version: string, layer: string) =>
+    call<Appearances>('GET', `/versions/${version}/appearances?layer=${encodeURIComponent(layer)}`),
+  interpret: (version: string, interpretation: Interpretation) =>
+    call<void>('PATCH', `/versions/${version}/interpretation`, interpretation),
+  retireFile: (version: string, file: string) => call<void>('DELETE', `/versions/${version}/files/${file}`),
+  restoreFile: (version: string, file: string) =>
+    call<void>('POST', `/versions/${version}/files/${file}/restore`),
+  knownFiles: async (files: { size: number; sha256?: string }[]) =>
+    (await call<{ known: (KnownFile | null)[] }>('POST', '/files/known', { files })).known,
+  /** A folder on the server's machine; without a path those that are allowed. */
+  folder: (path?: string, withFiles = false) =>
+    call<FolderListing>(
+      'GET',
+      path === undefined
+        ? '/folders'
+        : `/folders?path=${encodeURIComponent(path)}${withFiles ? '&files' : ''}`,
+    ),
+  takeFiles: (version: string, folder: string, files: { path: string; frame: number | null }[]) =>
+    call<Job>('POST', `/versions/${version}/take`, { folder, files }),
   discardVersion: (version: string) => call<void>('DELETE', `/versions/${version}`),
   readVersion: (version: string) => call<Job>('POST', `/versions/${version}/read`),
   document: <K extends keyof Documents>(kind: K, shot: string) =>

@@ -1,4 +1,5 @@
 import { ElMessage } from 'element-plus';
+import { h } from 'vue';
 import { ServerError } from './api.ts';
 
 /** Messages cover no button of the bar over a stage. */
@@ -31,5 +32,29 @@ export function notifyError(error: unknown): void {
     showClose: true,
     grouping: true,
     offset: BELOW_BAR,
+  });
+}
+
+/** Tells what was done, and how it is taken back. */
+export function tellUndo(text: string, undo: () => Promise<unknown>): void {
+  const note = ElMessage({
+    duration: 12_000,
+    showClose: true,
+    offset: BELOW_BAR,
+    message: h('span', [
+      `${text} `,
+      h(
+        'button',
+        {
+          class: 'plain-button undo-note',
+          style: 'text-decoration: underline; font-weight: 600',
+          onClick: () => {
+            note.close();
+            void undo().catch(notifyError);
+          },
+        },
+        'Undo',
+      ),
+    ]),
   });
 }

@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import { ElButton, ElProgress } from 'element-plus';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
+import UploadLine from '../shots/UploadLine.vue';
+import { useUploads } from '../shots/uploads.ts';
+import TrayLine from './TrayLine.vue';
 import { useJobs } from './jobs.ts';
 
 const store = useJobs();
+const uploads = useUploads();
 const route = useRoute();
 const NAMES = {
   ingest: 'Reading',
@@ -23,19 +26,14 @@ const shown = computed(() =>
 </script>
 
 <template>
-  <aside v-if="shown.length" class="tray" aria-live="polite" aria-label="Jobs under way">
+  <aside v-if="shown.length || uploads.busy" class="tray" aria-live="polite" aria-label="Jobs under way">
+    <UploadLine v-for="(upload, i) in uploads.uploads" :key="i" :upload="upload" />
     <div v-for="job in shown" :key="job.id" class="job">
-      <div class="line">
-        <strong>{{ NAMES[job.kind] }}</strong>
-        <span class="cut">{{ job.state === 'waiting' ? 'Waiting for its turn' : job.message }}</span>
-        <ElButton size="small" text @click="store.cancel(job.id)">Cancel</ElButton>
-      </div>
-      <ElProgress
-        aria-label="Progress"
-        :percentage="Math.round(job.progress * 100)"
-        :stroke-width="5"
-        :show-text="false"
-        color="#33322e"
+      <TrayLine
+        :what="NAMES[job.kind]"
+        :text="job.state === 'waiting' ? 'Waiting for its turn' : job.message"
+        :share="job.progress"
+        @cancel="store.cancel(job.id)"
       />
     </div>
   </aside>
@@ -52,14 +50,5 @@ const shown = computed(() =>
   border: 1px solid var(--paper-line);
   box-shadow: 0 3px 14px rgb(0 0 0 / 35%);
   padding: 6px 12px 10px;
-}
-.line {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-}
-.line .cut {
-  flex: 1;
-  color: var(--ink-quiet);
 }
 </style>

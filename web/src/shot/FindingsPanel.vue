@@ -1,11 +1,17 @@
 <script setup lang="ts">
-import { ChevronDown, ChevronRight, CircleAlert, Info, TriangleAlert } from '@lucide/vue';
-import type { Finding } from '@zesty-crow/core/findings';
-import { computed, ref } from 'vue';
+import { CircleAlert, Info, TriangleAlert } from '@lucide/vue';
+import type { Finding, Remedy } from '@zesty-crow/core/findings';
+import { computed } from 'vue';
+import FoldPanel from './FoldPanel.vue';
 
 /** What was found in the files of the version, beside the picture and never over it. */
-const props = defineProps<{ findings: readonly Finding[]; opened?: boolean }>();
-const open = ref(props.opened);
+const props = defineProps<{
+  findings: readonly Finding[];
+  opened?: boolean;
+  /** True where places can be shown and remedies be taken. */
+  acts?: boolean;
+}>();
+defineEmits<{ show: [finding: Finding]; mend: [remedy: Remedy] }>();
 const ICONS = { error: CircleAlert, warning: TriangleAlert, info: Info } as const;
 const WEIGHT = { error: 0, warning: 1, info: 2 } as const;
 const sorted = computed(() => [...props.findings].sort((a, b) => WEIGHT[a.severity] - WEIGHT[b.severity]));
@@ -22,43 +28,30 @@ const summary = computed(() =>
 </script>
 
 <template>
-  <section v-if="findings.length" class="findings" aria-label="Findings">
-    <button class="plain-button head" type="button" :aria-expanded="open" @click="open = !open">
-      <component :is="open ? ChevronDown : ChevronRight" :size="14" />
+  <FoldPanel v-if="findings.length" class="findings" title="Findings" :summary="summary" :opened="opened">
+    <template #icon>
       <component :is="ICONS[sorted[0]!.severity]" :size="15" :class="sorted[0]!.severity" />
-      <span>Findings</span><span class="summary cut">{{ summary }}</span>
-    </button>
-    <ul v-if="open" class="scroll" tabindex="0">
+    </template>
+    <ul class="scroll" tabindex="0">
       <li v-for="f in sorted" :key="f.code + f.message" :data-code="f.code">
         <component :is="ICONS[f.severity]" :size="15" :class="f.severity" :aria-label="f.severity" />
-        <span>{{ f.message }}</span>
+        <span
+          >{{ f.message }}
+          <template v-if="acts">
+            <button v-if="f.places?.length" class="plain-button" type="button" @click="$emit('show', f)">
+              Show where
+            </button>
+            <button v-if="f.remedy" class="plain-button" type="button" @click="$emit('mend', f.remedy)">
+              {{ f.remedy.label }}
+            </button>
+          </template>
+        </span>
       </li>
     </ul>
-  </section>
+  </FoldPanel>
 </template>
 
 <style scoped>
-.findings {
-  flex: none;
-  border-top: 1px solid var(--room-line);
-  background: var(--room-deep);
-  color: var(--on-room);
-}
-.head {
-  display: flex;
-  align-items: center;
-  gap: 6px;
-  width: 100%;
-  padding: 7px 10px;
-  text-align: left;
-}
-.head svg {
-  flex: none;
-}
-.summary {
-  color: var(--on-room-quiet);
-  font-size: 13px;
-}
 ul {
   list-style: none;
   margin: 0;
@@ -71,6 +64,11 @@ li {
   gap: 7px;
   padding: 4px 0;
   font-size: 13px;
+}
+li button {
+  margin-right: 8px;
+  text-decoration: underline;
+  font-weight: 600;
 }
 li svg {
   margin-top: 1px;

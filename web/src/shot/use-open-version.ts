@@ -1,23 +1,43 @@
 import { frameNumbers } from '@zesty-crow/core/version';
 import type { Shot, Version } from '@zesty-crow/server/contract';
 import { computed, onUnmounted, ref, watch, type Ref } from 'vue';
+import { canBeOpened, pictureFiles } from '../picture/local-files.ts';
 import { usePicture } from '../picture/picture.ts';
+
+/** What decides what a version looks like: another text is another picture. */
+const lookOf = (v: Version): string =>
+  JSON.stringify([
+    v.interpretation,
+    pictureFiles(v)
+      .filter((f) => f.role === 'picture' || f.role === 'sidecar')
+      .map(({ name, frame, size, url, local }) => [name, frame, size, local ? '' : url])
+      .sort(),
+  ]);
 
 /**
  * The version of a shot that a stage has open, by default the latest one that can be, and its frame. A version that is
- * still being read is opened as soon as it can be; with the stage it is closed.
+ * still being read is opened as soon as it can be, and one whose files or meaning change is opened again; with the stage
+ * it is closed.
  * @param opened told whenever a version or a frame is being opened
  */
 export function useOpenVersion(shot: Ref<Shot | undefined>, opened: () => void = () => undefined) {
   const picture = usePicture();
-  const ready = computed(() => shot.value?.versions.filter((v) => v.state === 'ready') ?? []);
+  const ready = computed(() => shot.value?.versions.filter(canBeOpened) ?? []);
   const version = computed(() => ready.value.find((v) => v.id === picture.versionId));
+  /** The latest version, if it cannot be opened: its files can still be replaced. */
+  const failed = computed(() => {
+    const [latest] = shot.value?.versions ?? [];
+    return latest?.state === 'failed' && !version.value ? latest : undefined;
+  });
+  const files = computed(() => (version.value ? pictureFiles(version.value) : []));
   const frame = ref<number>();
-  const frames = computed(() => (version.value ? frameNumbers(version.value.files) : []));
+  const frames = computed(() => frameNumbers(files.value));
+  let look = '';
 
   function open(v: Version, wanted?: number): void {
-    const numbers = frameNumbers(v.files);
+    const numbers = frameNumbers(pictureFiles(v));
     frame.value = wanted !== undefined && numbers.includes(wanted) ? wanted : numbers[0];
+    look = lookOf(v);
     void picture.open(v, frame.value);
     opened();
   }
@@ -34,14 +54,19 @@ export function useOpenVersion(shot: Ref<Shot | undefined>, opened: () => void =
     [ready, () => picture.versionId],
     ([[latest], openId]) => {
       if (latest && !openId) open(latest);
+      else if (version.value && lookOf(version.value) !== look) open(version.value, frame.value);
     },
     { immediate: true },
   );
+  // It was opened from files that were here, and now the server has found what is wrong with them.
+  watch(failed, (now) => {
+    if (now && now.id === picture.versionId) picture.problem = now.problem ?? 'This version cannot be used.';
+  });
   onUnmounted(() => picture.close());
   /** Says that there is nothing to open, once the shot is known. */
   function tellNone(): void {
-    if (shot.value && !ready.value.length)
-      picture.problem = 'This shot has no version that can be opened yet.';
+    if (!shot.value || ready.value.length) return;
+    picture.problem = failed.value?.problem ?? 'This shot has no version that can be opened yet.';
   }
-  return { ready, version, frame, frames, findings, open, tellNone };
+  return { ready, version, failed, files, frame, frames, findings, open, tellNone };
 }

@@ -1,23 +1,16 @@
 <script setup lang="ts">
-import { ElButton, ElDialog, ElInput, ElOption, ElSelect } from 'element-plus';
+import { ElButton, ElDialog, ElInput } from 'element-plus';
 import { missingFrames } from '@zesty-crow/core/version';
 import { computed, ref } from 'vue';
 import { shotName, type Group } from './add-files.ts';
+import BringInFiles, { type FileRow } from './BringInFiles.vue';
 
 /** How dropped files belong together, before they are sent: what was found, why, and where it can be put right. */
 const props = defineProps<{ groups: Group[]; into: string | undefined }>();
 const emit = defineEmits<{ bring: [groups: Group[]]; close: [] }>();
 
-interface Row {
-  path: string;
-  what: string;
-  frame: number | null;
-  why: string;
-  /** Number of its group; -1 leaves it out. */
-  group: number;
-}
 const names = ref(props.groups.map((g) => shotName(g.name)));
-const rows = ref<Row[]>(
+const rows = ref<FileRow[]>(
   props.groups.flatMap((g, group) =>
     g.files.map((f) => ({
       path: f.file.path,
@@ -29,7 +22,7 @@ const rows = ref<Row[]>(
   ),
 );
 const all = props.groups.flatMap((g) => g.files);
-const LONG = 400;
+const move = (row: number, group: number) => (rows.value[row]!.group = group);
 
 const result = computed((): Group[] =>
   props.groups.map((g, i) => ({
@@ -80,36 +73,12 @@ function facts(i: number): string {
           <span class="quiet">{{ facts(i) }}</span>
         </header>
         <p v-for="doubt in g.doubts" :key="doubt" class="doubt">{{ doubt }}</p>
-        <table>
-          <tbody>
-            <template v-for="(row, k) in rows" :key="row.path">
-              <tr v-if="row.group === i && k < LONG">
-                <td class="cut" :title="row.path">{{ row.path }}</td>
-                <td>{{ row.what }}</td>
-                <td class="number">{{ row.frame ?? '' }}</td>
-                <td class="quiet cut" :title="row.why">{{ row.why }}</td>
-                <td>
-                  <ElSelect v-model="row.group" size="small" :aria-label="`Where ${row.path} belongs`">
-                    <ElOption v-for="(_, n) in groups" :key="n" :value="n" :label="title(n)" />
-                    <ElOption :value="-1" label="Leave out" />
-                  </ElSelect>
-                </td>
-              </tr>
-            </template>
-          </tbody>
-        </table>
+        <BringInFiles :rows="rows" :group="i" :titles="groups.map((_, n) => title(n))" @move="move" />
       </section>
-      <section v-if="rows.some((r) => r.group < 0)" aria-label="Left out">
+      <section aria-label="Left out">
         <header><b>Left out</b></header>
-        <p v-for="row in rows.filter((r) => r.group < 0)" :key="row.path" class="out">
-          <span class="cut">{{ row.path }}</span>
-          <ElSelect v-model="row.group" size="small" :aria-label="`Where ${row.path} belongs`">
-            <ElOption v-for="(_, n) in groups" :key="n" :value="n" :label="title(n)" />
-            <ElOption :value="-1" label="Leave out" />
-          </ElSelect>
-        </p>
+        <BringInFiles :rows="rows" :group="-1" :titles="groups.map((_, n) => title(n))" @move="move" />
       </section>
-      <p v-if="rows.length > LONG" class="quiet">{{ rows.length - LONG }} more files are grouped alike.</p>
     </div>
     <template #footer>
       <ElButton @click="emit('close')">Cancel</ElButton>
@@ -140,45 +109,7 @@ header .el-input {
   padding: 3px 8px;
   background: var(--lemon-soft);
 }
-table {
-  width: 100%;
-  table-layout: fixed;
-  border-collapse: collapse;
-  margin-top: 6px;
-  font-size: 13px;
-}
-td {
-  padding: 2px 8px 2px 0;
-  border-top: 1px solid var(--paper-line);
-}
-td:nth-child(1) {
-  width: 30%;
-}
-td:nth-child(2) {
-  width: 17%;
-}
-td:nth-child(3) {
-  width: 7%;
-}
-td:nth-child(5) {
-  width: 19%;
-}
-.number {
-  text-align: right;
-}
 .quiet {
   color: var(--ink-quiet);
-}
-.out {
-  display: flex;
-  align-items: center;
-  gap: 12px;
-  margin: 4px 0;
-}
-.out .cut {
-  flex: 1;
-}
-.out .el-select {
-  width: 180px;
 }
 </style>

@@ -1,13 +1,13 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElMessage, ElProgress } from 'element-plus';
-import { FilePlus2, Pencil, Trash2 } from '@lucide/vue';
-import { computed, defineAsyncComponent, h, nextTick, onMounted, onUnmounted, ref } from 'vue';
+import { ElButton, ElInput, ElMessage } from 'element-plus';
+import { FilePlus2, FolderInput, Pencil, Trash2 } from '@lucide/vue';
+import { defineAsyncComponent, nextTick, onMounted, onUnmounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { READERS } from '@zesty-crow/core/formats';
 import type { ShotCard } from '@zesty-crow/server/contract';
 import { api, fileUrl } from '../server/api.ts';
 import { listen } from '../server/events.ts';
-import { notifyError } from '../server/notify.ts';
+import { notifyError, tellUndo } from '../server/notify.ts';
 import { useJobs } from '../shell/jobs.ts';
 import {
   addFiles,
@@ -18,11 +18,13 @@ import {
   worthAsking,
   type Dropped,
   type Group,
-  type Upload,
 } from './add-files.ts';
+import { knownAlready, tellKnown } from './known-files.ts';
+import { useUploads } from './uploads.ts';
 import { ago } from './ago.ts';
 import { chosenFiles, droppedFiles } from './dropped-files.ts';
 
+const ServerFolder = defineAsyncComponent(() => import('./ServerFolder.vue'));
 const BringIn = defineAsyncComponent(() => import('./BringIn.vue'));
 /** Endings of pictures, for people. */
 const PICTURES = READERS.map((r) => `.${r.endings[0]!}`).join(', ');
@@ -35,7 +37,10 @@ const jobs = useJobs();
 const shots = ref<ShotCard[]>([]);
 const loaded = ref(false);
 const dragging = ref(0);
-const uploads = ref<Upload[]>([]);
+const uploads = useUploads();
+/** Folders on the server's machine that were allowed. */
+const folders = ref<string[]>([]);
+const choosingFolder = ref(false);
 const renaming = ref<string>();
 const newName = ref('');
 const chooser = ref<HTMLInputElement>();
@@ -50,26 +55,24 @@ async function load(): Promise<void> {
 }
 const stopListening = listen({ shot: () => void load(), connected: () => void load() });
 onMounted(load);
+onMounted(async () => (folders.value = (await api.folder().catch(() => ({ folders: [] }))).folders));
 onUnmounted(stopListening);
 
 const reading = (shot: ShotCard) => jobs.underWay.find((j) => j.shot_id === shot.id && j.kind === 'ingest');
-const busy = computed(() => uploads.value.length > 0);
 
 /** A scene begins a shot in Prepare, or becomes the scene of the shot it is dropped on. */
 async function takeScene(files: File[], shot?: ShotCard): Promise<void> {
   const scene = files.find((f) => /\.gl(b|tf)$/i.test(f.name))!;
-  const upload = ref<Upload>({ name: scene.name, done: 0, abort: new AbortController() }).value;
-  uploads.value.push(upload);
   let id = shot?.id;
   try {
-    id ??= (await api.createShot(shotName(scene.name))).id;
-    await addScene(files, id, upload.abort.signal, (share) => (upload.done = share));
-    void router.push({ name: 'prepare', params: { id } });
+    await uploads.run(scene.name, async (upload) => {
+      id ??= (await api.createShot(shotName(scene.name))).id;
+      await addScene(files, id, upload);
+      void router.push({ name: 'prepare', params: { id } });
+    });
   } catch (error) {
     if (!shot && id) await api.deleteShot(id).catch(() => undefined);
-    if (!upload.abort.signal.aborted) notifyError(error);
-  } finally {
-    uploads.value = uploads.value.filter((u) => u.name !== upload.name);
+    notifyError(error);
   }
 }
 
@@ -77,36 +80,41 @@ async function takeScene(files: File[], shot?: ShotCard): Promise<void> {
 const asking = ref<{ groups: Group[]; shot: ShotCard | undefined }>();
 
 async function take(files: Dropped[], shot?: ShotCard): Promise<void> {
-  const scene = sceneFiles(files.map((f) => f.file));
+  const scene = sceneFiles(files.flatMap((f) => (f.from instanceof File ? [f.from] : [])));
   if (scene.length) await takeScene(scene, shot);
-  const { groups, refused } = await sortFiles(files);
-  if (refused.length)
+  const sorted = await sortFiles(files);
+  if (sorted.refused.length)
     ElMessage({
       type: 'warning',
       duration: 8000,
       showClose: true,
-      message: `Left out: ${refused.map((f) => f.path).join(', ')}. Drop pictures (${PICTURES}) with the .json that belongs to them, or a scene (.glb, .gltf).`,
+      message: `Left out: ${listed(sorted.refused.map((f) => f.path))}. Drop pictures (${PICTURES}) with the .json that belongs to them, or a scene (.glb, .gltf).`,
     });
+  const pictures = sorted.groups.flatMap((g) => g.files.map((f) => f.file));
+  // It is only to spare work: without an answer they are brought in.
+  const known = await knownAlready(pictures).catch(() => new Map<Dropped, never>());
+  const groups = tellKnown(sorted.groups, known);
   if (worthAsking(groups)) asking.value = { groups, shot };
   else await bring(groups, shot);
 }
 
-/** Sends groups, one after the other; several versions of one name are versions of one shot. */
+/**
+ * Sends groups, one after the other; several versions of one name are versions of one shot. A single one is opened at
+ * once, from the files themselves.
+ */
 async function bring(groups: Group[], shot: ShotCard | undefined): Promise<void> {
   asking.value = undefined;
   const made = new Map<string, string>();
+  const open = (id: string) => void (groups.length === 1 && router.push({ name: 'inspect', params: { id } }));
   for (const group of groups) {
     const name = group.version ? `${group.name} ${group.version}` : group.name;
-    const upload = ref<Upload>({ name, done: 0, abort: new AbortController() }).value;
-    uploads.value.push(upload);
     try {
-      const known = shot?.id ?? (group.version ? made.get(group.name) : undefined);
-      made.set(group.name, await addFiles(group, known, upload));
+      await uploads.run(name, async (upload) => {
+        const shotId = shot?.id ?? (group.version ? made.get(group.name) : undefined);
+        made.set(group.name, await addFiles(group, { shotId }, upload, open));
+      });
     } catch (error) {
-      if (!upload.abort.signal.aborted) notifyError(error);
-    } finally {
-      uploads.value = uploads.value.filter((u) => u.name !== upload.name);
-      await load();
+      notifyError(error);
     }
   }
 }
@@ -118,9 +126,16 @@ function dropped(event: DragEvent, shot?: ShotCard): void {
     .then((files) => (files.length ? take(files, shot) : undefined))
     .catch(notifyError);
 }
+function fromFolder(files: Dropped[]): void {
+  choosingFolder.value = false;
+  void take(files).catch(notifyError);
+}
+/** Names in a sentence: a long list is cut. */
+const listed = (names: readonly string[]) =>
+  names.length > 6 ? `${names.slice(0, 6).join(', ')} and ${names.length - 6} more` : names.join(', ');
 function chosen(event: Event): void {
   const input = event.target as HTMLInputElement;
-  void take(chosenFiles(input.files));
+  void take(chosenFiles(input.files)).catch(notifyError);
   input.value = '';
 }
 
@@ -130,6 +145,9 @@ const toPrepare = (shot: ShotCard) =>
 function open(shot: ShotCard): void {
   if (shot.versionState === 'ready' || shot.preview)
     void router.push({ name: 'correct', params: { id: shot.id } });
+  // Its files can be replaced there.
+  else if (shot.versionState === 'failed' && !toPrepare(shot))
+    void router.push({ name: 'inspect', params: { id: shot.id } });
   else if (toPrepare(shot)) void router.push({ name: 'prepare', params: { id: shot.id } });
 }
 
@@ -165,25 +183,7 @@ async function remove(shot: ShotCard): Promise<void> {
     return notifyError(error);
   }
   await load();
-  const note = ElMessage({
-    duration: 12000,
-    showClose: true,
-    message: h('span', [
-      `“${shot.name}” was deleted. `,
-      h(
-        'button',
-        {
-          class: 'plain-button undo-delete',
-          style: 'text-decoration: underline; font-weight: 600',
-          onClick: () => {
-            note.close();
-            void api.restoreShot(shot.id).then(load, notifyError);
-          },
-        },
-        'Undo',
-      ),
-    ]),
-  });
+  tellUndo(`“${shot.name}” was deleted.`, () => api.restoreShot(shot.id).then(load));
 }
 </script>
 
@@ -201,24 +201,14 @@ async function remove(shot: ShotCard): Promise<void> {
       <span class="hint"
         >Drop rendered files or a folder of them, or a scene to render, to begin a new shot</span
       >
+      <ElButton v-if="folders.length" :icon="FolderInput" @click="choosingFolder = true"
+        >From the server’s machine…</ElButton
+      >
       <ElButton :icon="FilePlus2" @click="chooser?.click()">New shot from files…</ElButton>
       <input ref="chooser" type="file" multiple :accept="ACCEPTED" hidden @change="chosen" />
     </header>
 
-    <div v-if="busy" class="uploads">
-      <div v-for="upload in uploads" :key="upload.name" class="upload">
-        <span class="cut">Receiving {{ upload.name }}</span>
-        <ElProgress
-          aria-label="Progress"
-          :percentage="Math.round(upload.done * 100)"
-          :stroke-width="6"
-          color="#33322e"
-        />
-        <ElButton size="small" text @click="upload.abort.abort()">Cancel</ElButton>
-      </div>
-    </div>
-
-    <div v-if="loaded && shots.length === 0 && !busy" class="empty">
+    <div v-if="loaded && shots.length === 0 && !uploads.busy" class="empty">
       <img src="/crow.svg" alt="" width="72" height="72" />
       <h2>No shots yet</h2>
       <p>
@@ -238,7 +228,7 @@ async function remove(shot: ShotCard): Promise<void> {
           class="plain-button picture"
           type="button"
           :aria-label="`Open ${shot.name}`"
-          :disabled="!shot.preview && !toPrepare(shot)"
+          :disabled="!shot.preview && !toPrepare(shot) && shot.versionState !== 'failed'"
           @click="open(shot)"
           @dragover.prevent
           @drop.prevent.stop="dropped($event, shot)"
@@ -295,6 +285,7 @@ async function remove(shot: ShotCard): Promise<void> {
         </div>
       </li>
     </ul>
+    <ServerFolder v-if="choosingFolder" @bring="fromFolder" @close="choosingFolder = false" />
     <BringIn
       v-if="asking"
       :groups="asking.groups"
@@ -329,17 +320,6 @@ h1 {
 .hint {
   flex: 1;
   color: var(--on-room);
-}
-.uploads {
-  margin-bottom: 18px;
-}
-.upload {
-  display: grid;
-  grid-template-columns: 260px 1fr auto;
-  align-items: center;
-  gap: 14px;
-  background: var(--paper);
-  padding: 6px 14px;
 }
 .empty {
   margin: 12vh auto 0;

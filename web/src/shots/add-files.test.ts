@@ -1,7 +1,11 @@
 import { sortFiles, worthAsking } from './add-files.ts';
 
 const dropped = (...paths: string[]) =>
-  paths.map((path) => ({ path, file: new File(['x'], path.slice(path.lastIndexOf('/') + 1)) }));
+  paths.map((path) => ({
+    path,
+    size: 1,
+    from: new File(['x'], path.slice(path.lastIndexOf('/') + 1)),
+  }));
 
 describe('sorting dropped files', () => {
   test('every shot is a group, manifests go with each, the rest is refused', async () => {

@@ -1,3 +1,6 @@
+import lab from '@pmndrs/assets/hdri/lab.exr.js';
+import park from '@pmndrs/assets/hdri/park.exr.js';
+import venice from '@pmndrs/assets/hdri/venice.exr.js';
 import fc from 'fast-check';
 import { runs } from '../../../test/runs.ts';
 import { sample, samplePath } from '../../../test/fixtures/samples.ts';
@@ -75,6 +78,19 @@ describe('every compression gives what the reference tool reads', () => {
       expect(off).toBeLessThan(of / 1000);
       expect(steps).toBeLessThanOrEqual(4);
     }
+  });
+  test.each([
+    ['lab', lab],
+    ['park', park],
+    ['venice', venice],
+  ])('a real picture by others: %s', (name, url) => {
+    const bytes = new Uint8Array(Buffer.from(url.slice(url.indexOf(',') + 1), 'base64'));
+    const own = readExr(bytes);
+    expect(own.header).toMatchObject({ compression: 'dwab' });
+    const { off, of, steps } = differences(own, truthOf(writeScratch(`${name}.exr`, bytes)));
+    expect(off).toBeLessThan(of / 5000);
+    // Brighter than 1 the bend is steeper.
+    expect(steps).toBeLessThanOrEqual(8);
   });
   test('dwaa of luma, of a layer, and of colours without all three', () => {
     piece('grey.exr', '--ch', 'Y=R', '-d', 'half', '--compression', 'dwaa');

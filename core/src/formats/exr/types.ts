@@ -13,6 +13,8 @@ export interface ChannelInfo {
   encoding?: 'display';
   /** Bits of a sample in the file, where that is not the type's. */
   bits?: number;
+  /** True for a channel that no file holds: it is computed from others. */
+  derived?: boolean;
   /** True if the writer said that the channel is perceptually linear; only kept, never used. */
   pLinear: boolean;
 }
@@ -39,6 +41,8 @@ export interface ExrHeader {
   name?: string;
   /** Where the file ends too soon: no pixels are there. */
   missing?: Box2i[];
+  /** What a picture of another format says of its colours: a profile or a gamma, for people. Told, never applied. */
+  profile?: string;
   tiles?: TileLayout;
   dataWindow: Box2i;
   displayWindow: Box2i;

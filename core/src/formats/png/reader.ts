@@ -1,4 +1,5 @@
 import type { decode } from 'fast-png';
+import { soundText } from '../../findings/sound-text.ts';
 import { ExrError } from '../exr/errors.ts';
 import { rasterHeader, rasterImage, rasterOutline, type Raster } from '../raster.ts';
 import type { ImageReader } from '../reader.ts';
@@ -19,7 +20,34 @@ function rasterOf(bytes: Uint8Array): Raster {
     bits: bytes[24] === 16 ? 16 : 8,
     channels,
     compression: 'deflate',
+    profile: profileOf(bytes),
   };
+}
+
+/** A colour profile or a gamma that the chunks before the pixels hold; sRGB is what the format means anyway. */
+function profileOf(bytes: Uint8Array): string | undefined {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  let gamma: string | undefined;
+  for (let at = 8; at + 12 <= bytes.length;) {
+    const length = view.getUint32(at);
+    const name = String.fromCharCode(...bytes.subarray(at + 4, at + 8));
+    if (name === 'IDAT' || at + 12 + length > bytes.length) break;
+    const data = bytes.subarray(at + 8, at + 8 + length);
+    if (name === 'sRGB') return undefined;
+    // Its name stands before it, packed or not.
+    if (name === 'iCCP') {
+      const end = data.indexOf(0);
+      const text = new TextDecoder('latin1').decode(data.slice(0, Math.max(0, end)));
+      return /srgb/i.test(text) ? undefined : `the colour profile “${soundText(text) || 'without a name'}”`;
+    }
+    if (name === 'gAMA' && length === 4) {
+      const value = view.getUint32(at + 8) / 100_000;
+      // That of sRGB, near enough.
+      if (Math.abs(value - 0.45455) > 0.01) gamma = `a gamma of ${(1 / value).toFixed(2)}`;
+    }
+    at += 12 + length;
+  }
+  return gamma;
 }
 
 export const pngReader: ImageReader = {

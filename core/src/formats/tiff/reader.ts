@@ -1,5 +1,6 @@
 import type { GeoTIFFImage } from 'geotiff';
 import { ExrError } from '../exr/errors.ts';
+import { profileName } from '../profile.ts';
 import { rasterHeader, rasterImage, rasterOutline, type Raster } from '../raster.ts';
 import type { ImageReader } from '../reader.ts';
 
@@ -22,11 +23,14 @@ async function open(bytes: Uint8Array): Promise<{ image: GeoTIFFImage; raster: R
   let bits: number;
   let compression: number;
   let format: number;
+  let icc: unknown;
   try {
     // A copy of its own: the package wants a whole buffer, and not a shared one.
     image = await (await fromArrayBuffer(bytes.slice().buffer)).getImage();
     bits = image.getBitsPerSample();
     format = image.getSampleFormat();
+    // Tag of an ICC profile (TIFF/EP).
+    icc = await image.fileDirectory.loadValue(34675).catch(() => undefined);
     compression = Number(image.fileDirectory.getValue('Compression') ?? 1);
   } catch {
     throw damaged();
@@ -43,8 +47,16 @@ async function open(bytes: Uint8Array): Promise<{ image: GeoTIFFImage; raster: R
     bits: bits as Raster['bits'],
     channels: image.getSamplesPerPixel(),
     compression: COMPRESSIONS[compression] ?? `number ${compression}`,
+    profile: profileOf(icc),
   };
   return { image, raster };
+}
+
+/** What is told of a profile; sRGB is what whole numbers mean anyway. */
+function profileOf(icc: unknown): string | undefined {
+  if (!(icc instanceof Uint8Array)) return undefined;
+  const name = profileName(icc);
+  return /srgb/i.test(name) ? undefined : `the colour profile “${name}”`;
 }
 
 export const tiffReader: ImageReader = {

@@ -2,7 +2,7 @@
 export type PassLook = 'light' | 'range' | 'directions' | 'share' | 'ids' | 'numbers';
 
 /** What a kind of pass is called, what it is for, and how it is shown. */
-export interface WallKind {
+export interface LayerKind {
   kind: string;
   label: string;
   /** In a line. */
@@ -12,13 +12,22 @@ export interface WallKind {
   name: RegExp;
   /** How many channels it has: one, or three and more. */
   channels: 'one' | 'three' | 'any';
+  /** True for a part of the light: all such parts together are the picture. */
+  adds?: boolean;
+}
+
+/** Name of the layer that a channel belongs to; R, G, B and A without one are `RGBA`. */
+export function layerOfChannel(channel: string): string {
+  const dot = channel.lastIndexOf('.');
+  if (dot >= 0) return channel.slice(0, dot);
+  return channel.length === 1 && 'RGBA'.includes(channel) ? 'RGBA' : channel;
 }
 
 /**
  * Kinds of passes by the names that renderers give them; the first that fits is it. Names are compared word by word,
  * without case.
  */
-export const WALL_KINDS: readonly WallKind[] = [
+export const LAYER_KINDS: readonly LayerKind[] = [
   {
     kind: 'depth',
     label: 'Depth',
@@ -90,6 +99,7 @@ export const WALL_KINDS: readonly WallKind[] = [
     look: 'light',
     name: /^(emission|emissive|emit|incandescence)$/,
     channels: 'three',
+    adds: true,
   },
   {
     kind: 'reflection',
@@ -98,6 +108,7 @@ export const WALL_KINDS: readonly WallKind[] = [
     look: 'light',
     name: /^(reflection|reflections|specular|spec|glossy|coat)$/,
     channels: 'three',
+    adds: true,
   },
   {
     kind: 'refraction',
@@ -106,6 +117,7 @@ export const WALL_KINDS: readonly WallKind[] = [
     look: 'light',
     name: /^(refraction|transmission)$/,
     channels: 'three',
+    adds: true,
   },
   {
     kind: 'diffuse',
@@ -114,6 +126,7 @@ export const WALL_KINDS: readonly WallKind[] = [
     look: 'light',
     name: /^(diffuse|diff|sss|subsurface|gi|indirect|direct)$/,
     channels: 'three',
+    adds: true,
   },
   {
     kind: 'coverage',
@@ -126,7 +139,7 @@ export const WALL_KINDS: readonly WallKind[] = [
 ];
 
 /** Kinds of what no name tells. */
-const COLOUR: WallKind = {
+const COLOUR: LayerKind = {
   kind: 'colour',
   label: 'Colours',
   purpose: 'Three channels, shown as colours.',
@@ -134,7 +147,7 @@ const COLOUR: WallKind = {
   name: /^/,
   channels: 'three',
 };
-const NUMBERS: WallKind = {
+const NUMBERS: LayerKind = {
   kind: 'numbers',
   label: 'Numbers',
   purpose: 'A channel of data, shown between its smallest and its largest value.',
@@ -144,10 +157,10 @@ const NUMBERS: WallKind = {
 };
 
 /** What a layer of channels is, by its name and their number. */
-export function wallKindOf(name: string, channels: number): WallKind {
+export function layerKindOf(name: string, channels: number): LayerKind {
   const whole = name.toLowerCase().replaceAll(/[\s._-]+/g, '');
   const words = [whole, ...name.toLowerCase().split(/[\s._-]+|\d+/)].filter((w) => w !== '');
-  const fits = (k: WallKind) =>
+  const fits = (k: LayerKind) =>
     (k.channels === 'any' || (k.channels === 'one') === channels < 3) && words.some((w) => k.name.test(w));
-  return WALL_KINDS.find(fits) ?? (channels >= 3 ? COLOUR : NUMBERS);
+  return LAYER_KINDS.find(fits) ?? (channels >= 3 ? COLOUR : NUMBERS);
 }
