@@ -53,6 +53,7 @@ export function rasterHeader(raster: Raster): ExrHeader {
       pLinear: false,
       bits,
       ...(bits < 32 && name !== 'A' ? { encoding: 'display' } : {}),
+      ...(compression === 'jpeg' ? { lossy: true } : {}),
     })),
   };
 }

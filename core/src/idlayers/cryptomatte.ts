@@ -162,16 +162,21 @@ export function encodeCryptomatte(
     add(`${layer}.${id}`, new Float32Array(ids.buffer, ids.byteOffset, ids.length));
     add(`${layer}.${coverage}`, planes.coverage[rank] ?? new Float32Array(planes.width * planes.height));
   }
+  return { channels, attributes: cryptomatteAttributes(name, names) };
+}
+
+/** What a header says of a cryptomatte. */
+export function cryptomatteAttributes(
+  name: string,
+  names: Iterable<readonly [name: string, id: number]>,
+): ExrAttribute[] {
   const key = `cryptomatte/${idToHex(hashName(name)).slice(0, 7)}`;
-  return {
-    channels,
-    attributes: [
-      makeString(`${key}/name`, name),
-      makeString(`${key}/hash`, 'MurmurHash3_32'),
-      makeString(`${key}/conversion`, 'uint32_to_float32'),
-      makeString(`${key}/manifest`, formatManifest(names)),
-    ],
-  };
+  return [
+    makeString(`${key}/name`, name),
+    makeString(`${key}/hash`, 'MurmurHash3_32'),
+    makeString(`${key}/conversion`, 'uint32_to_float32'),
+    makeString(`${key}/manifest`, formatManifest(names)),
+  ];
 }
 
 /** Size of the pictures of a header, in pixels of its data window. */

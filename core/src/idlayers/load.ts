@@ -1,5 +1,6 @@
 import type { Finding } from '../findings/finding.ts';
-import type { ExrChannel, ExrImage } from '../formats/exr/types.ts';
+import { makeString, stringAttribute } from '../formats/exr/attributes.ts';
+import type { ExrAttribute, ExrChannel, ExrImage } from '../formats/exr/types.ts';
 import { decodeCryptomatte, findCryptomattes, sizeOf, type CryptomatteInfo } from './cryptomatte.ts';
 import {
   decodeNumberedLayer,
@@ -11,10 +12,17 @@ import { parseManifest, type Manifest } from './manifest.ts';
 import type { RankPlanes } from './rank-planes.ts';
 import { safeSidecarName } from './sidecar.ts';
 
+/** What an ID layer was made of. */
+export type IdLayerKind = 'cryptomatte' | 'flat-colour' | NumberedLayer['kind'];
+
+const KIND = 'zestyCrow/idKind/';
+/** Says in a header what a cryptomatte was computed from. */
+export const makeIdKind = (layer: string, kind: IdLayerKind): ExrAttribute => makeString(KIND + layer, kind);
+
 /** One ID layer of a picture as its header describes it. */
 export interface DescribedLayer {
   name: string;
-  kind: 'cryptomatte' | NumberedLayer['kind'];
+  kind: IdLayerKind;
   info: CryptomatteInfo;
   manifestFrom: 'embedded' | 'sidecar' | 'missing';
   manifest: Manifest;
@@ -51,7 +59,8 @@ export function describeIdLayers(
     const { manifest, from } = manifestOf(info, sidecars, findings);
     return {
       name: info.name,
-      kind: 'cryptomatte',
+      kind:
+        (stringAttribute(header.attributes, KIND + info.name) as IdLayerKind | undefined) ?? 'cryptomatte',
       info,
       manifestFrom: from,
       manifest,
@@ -61,7 +70,10 @@ export function describeIdLayers(
       decode: (channels, size) => decodeCryptomatte(info, channels, size),
     };
   });
-  const numbered = findNumberedLayers(header.attributes).map((layer): DescribedLayer => {
+  // Numbers whose edges were rebuilt are there already.
+  const known = new Set(cryptomattes.map((l) => l.name));
+  const left = findNumberedLayers(header.attributes).filter(({ layer }) => !known.has(layer));
+  const numbered = left.map((layer): DescribedLayer => {
     const { info, manifest } = describeNumberedLayer(layer, header.channels);
     return {
       name: layer.layer,

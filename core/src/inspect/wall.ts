@@ -131,5 +131,9 @@ const ID_KINDS: Record<DescribedLayer['kind'], Pick<WallPass, 'label' | 'purpose
     purpose: 'Three masks in one picture, in red, green and blue: pick from them.',
   },
   'channel-mask': { label: 'Masks of channels', purpose: 'Made here from other passes: pick from them.' },
-  'number-pass': { label: 'Number pass', purpose: 'A whole number a pixel, with hard edges: pick from it.' },
+  'flat-colour': {
+    label: 'Flat colours',
+    purpose: 'A colour for each thing, its mixed edges taken apart: pick from it.',
+  },
+  'number-pass': { label: 'Number pass', purpose: 'A whole number a pixel, edges rebuilt: pick from it.' },
 };

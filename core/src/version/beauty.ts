@@ -25,8 +25,14 @@ const PICTURE = /^(beauty|rgba?|combined|picture|final|main|color|colour)$/i;
 export const callsItselfPicture = (name: string): boolean =>
   name.split(/[\s._-]+/).some((w) => PICTURE.test(w));
 
-/** Layers of three colours that are no IDs, in the order of the file; R, G, B without a layer are `RGBA`. */
-export function colourLayers(header: Pick<ExrImage['header'], 'channels' | 'attributes'>): string[] {
+/**
+ * Layers of three colours that are no IDs, in the order of the file; R, G, B without a layer are `RGBA`.
+ * @param taken layers that are something else
+ */
+export function colourLayers(
+  header: Pick<ExrImage['header'], 'channels' | 'attributes'>,
+  taken: ReadonlySet<string> = new Set(),
+): string[] {
   const cryptos = findCryptomattes(header);
   const data = new Set(findNumberedLayers(header.attributes).flatMap((l) => l.members.map((m) => m.channel)));
   for (const a of header.attributes)
@@ -39,7 +45,11 @@ export function colourLayers(header: Pick<ExrImage['header'], 'channels' | 'attr
   const has = new Set(names);
   return names.flatMap((name) => {
     const layer = /(^|\.)R$/.test(name) ? layerOfChannel(name) : undefined;
-    return layer !== undefined && ['R', 'G', 'B'].every((c) => has.has(prefixOf(layer) + c)) ? [layer] : [];
+    return layer !== undefined &&
+      !taken.has(layer) &&
+      ['R', 'G', 'B'].every((c) => has.has(prefixOf(layer) + c))
+      ? [layer]
+      : [];
   });
 }
 const prefixOf = (layer: string) => (layer === 'RGBA' ? '' : `${layer}.`);
@@ -56,12 +66,14 @@ export interface PictureChoice {
  * Decides which layer is the picture: the unnamed one; the only one; the one that is called so; parts of the light, if
  * there is nothing else, added up; the only one with alpha; the first. No layers: there are none with colours.
  * @param chosen by the artist; used as far as it is there
+ * @param taken layers that are something else
  */
 export function choosePicture(
   header: Pick<ExrImage['header'], 'channels' | 'attributes'>,
   chosen: readonly string[] = [],
+  taken?: ReadonlySet<string>,
 ): PictureChoice {
-  const layers = colourLayers(header);
+  const layers = colourLayers(header, taken);
   const own = chosen.filter((c) => layers.includes(c));
   if (own.length) return { layers: own, why: 'chosen by hand' };
   if (layers.includes('RGBA')) return { layers: ['RGBA'], why: 'its colours belong to no other layer' };
@@ -90,11 +102,13 @@ export function choosePicture(
 export function findBeauty(
   header: Pick<ExrImage['header'], 'channels' | 'attributes'>,
   [layer]: readonly string[] = choosePicture(header).layers,
+  taken?: ReadonlySet<string>,
 ): BeautyChannels | undefined {
   const has = new Set(
     header.channels.filter((c) => c.xSampling === 1 && c.ySampling === 1).map((c) => c.name),
   );
-  if (layer === undefined) return has.has('Y') ? { layer: '', r: 'Y', g: 'Y', b: 'Y' } : undefined;
+  if (layer === undefined)
+    return has.has('Y') && !taken?.has('Y') ? { layer: '', r: 'Y', g: 'Y', b: 'Y' } : undefined;
   const prefix = prefixOf(layer);
   const beauty: BeautyChannels = { layer: prefix, r: `${prefix}R`, g: `${prefix}G`, b: `${prefix}B` };
   if (has.has(`${prefix}A`)) beauty.a = `${prefix}A`;

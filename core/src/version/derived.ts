@@ -1,4 +1,5 @@
 import { srgbToLinear } from '../colour/srgb.ts';
+import type { Crew } from '../crew/work.ts';
 import type { ChannelInfo, ExrAttribute, ExrHeader } from '../formats/exr/types.ts';
 import { makeNumberedLayer } from '../idlayers/numbered.ts';
 import type { Size } from '../planes/size.ts';
@@ -16,10 +17,15 @@ export interface Derived {
   replaces?: boolean;
   attributes?: readonly ExrAttribute[];
   /** Fills a plane for each channel; one plane comes for each that it is computed from, none of which is written in. */
-  make(from: readonly Float32Array[], out: readonly Float32Array[], size: Size): void;
+  make(
+    from: readonly Float32Array[],
+    out: readonly Float32Array[],
+    size: Size,
+    crew: Crew,
+  ): void | Promise<void>;
 }
 
-const floatChannel = (name: string): ChannelInfo => ({
+export const floatChannel = (name: string): ChannelInfo => ({
   name,
   type: 'float',
   xSampling: 1,

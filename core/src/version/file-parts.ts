@@ -1,6 +1,7 @@
 import type { ChannelInfo, ExrHeader } from '../formats/exr/types.ts';
 import { callsItselfPicture } from './beauty.ts';
-import { stemOf } from './interpretation.ts';
+import { stemOf, type Interpretation } from './interpretation.ts';
+import { givenRole } from './given-roles.ts';
 
 /** A part of a file of a frame, before its channels have their names in the frame. */
 export interface FilePart {
@@ -41,14 +42,20 @@ const has = (h: ExrHeader, names: string) => [...names].every((n) => h.channels.
  * Which of several parts is the picture: the one that is called so or like all the others begin, otherwise the first one
  * with colours; -1 if none has any.
  */
-export function pictureAmong(parts: readonly { label: string; header: ExrHeader }[]): {
+export function pictureAmong(
+  parts: readonly { label: string; header: ExrHeader }[],
+  said: Interpretation['roles'] = {},
+): {
   at: number;
   why: string;
 } {
-  const colours = parts.flatMap(({ header }, i) => (has(header, 'RGB') ? [i] : []));
+  const own = parts.map(
+    ({ label, header }) => givenRole({ name: label, channels: header.channels }, said) === undefined,
+  );
+  const colours = parts.flatMap(({ header }, i) => (own[i] && has(header, 'RGB') ? [i] : []));
   const [first] = colours;
   if (first === undefined) {
-    const grey = parts.findIndex(({ header }) => has(header, 'Y'));
+    const grey = parts.findIndex(({ header }, i) => own[i] && has(header, 'Y'));
     return { at: grey, why: grey < 0 ? 'nothing has colours' : 'it is grey, and nothing has colours' };
   }
   if (colours.length === 1) return { at: first, why: 'it is the only one with colours' };
@@ -65,10 +72,10 @@ export function pictureAmong(parts: readonly { label: string; header: ExrHeader 
  * `CryptoObject00` with R becomes `CryptoObject00.R`. Of parts of one file, a name that is taken gets the part's name,
  * too, and if need be a number; a layer that a later file brings again has the same name and takes its place.
  */
-export function nameParts(parts: readonly FilePart[]): NamedPart[] {
+export function nameParts(parts: readonly FilePart[], said?: Interpretation['roles']): NamedPart[] {
   const files = shortNames(parts.map((p) => p.file));
   const labelled = parts.map(({ header }, i) => ({ header, label: header.name || files[i]! }));
-  const picture = parts.length === 1 ? 0 : pictureAmong(labelled).at;
+  const picture = parts.length === 1 ? 0 : pictureAmong(labelled, said).at;
   let taken = new Set<string>();
   return labelled.map(({ header, label }, i): NamedPart => {
     if (parts[i]!.file !== parts[i - 1]?.file) taken = new Set();

@@ -28,11 +28,11 @@ function sides(more: number, where: string): string[] {
  */
 export function fitParts<P extends FilePart>(
   parts: readonly P[],
-  places: NonNullable<Interpretation['places']>,
+  { places = {}, roles }: Pick<Interpretation, 'places' | 'roles'>,
 ): { parts: P[]; picture: P | undefined; findings: Finding[] } {
   const short = shortNames(parts.map((p) => p.file));
   const labelled = parts.map(({ header }, i) => ({ header, label: header.name || short[i]! }));
-  const picture = parts[Math.max(0, pictureAmong(labelled).at)];
+  const picture = parts[Math.max(0, pictureAmong(labelled, roles).at)];
   const frame = picture?.header.displayWindow;
   const findings = new Map<string, Finding>();
   const fitting = parts.flatMap((part): P[] => {

@@ -22,6 +22,7 @@ import {
 import { countBlocks, joinStats, newStats, statsOfPlane, type ChannelStats } from './channel-stats.ts';
 import { masksOfChannels, SUM_LAYER, sumOfLayers, withDerived, type Derived } from './derived.ts';
 import type { Interpretation } from './interpretation.ts';
+import { layersOfRoles, rolesOf, type GivenRole } from './given-roles.ts';
 import { layerOfChannel } from './layer-kinds.ts';
 import { coloursOfLumaChroma } from './luma-chroma.ts';
 import { indexBlocksOf, indexesOfBlocks, rankChannels } from './index-blocks.ts';
@@ -30,6 +31,7 @@ import type { NamedPart } from './file-parts.ts';
 import { mergeHeaders, type MergedHeader } from './merge.ts';
 import { placeChannel, sameBox } from './place.ts';
 import { findPasses, passPlanes, type PassInfo } from './passes.ts';
+import { namedChannels, surveyRoles } from './role-channels.ts';
 import type { Passes } from '../corrections/correction.ts';
 import type { OpenPicture } from './open-picture.ts';
 import { VersionError } from './version-error.ts';
@@ -59,6 +61,8 @@ export interface FrameOptions {
   picture?: number;
   /** Which layers are the picture, where that is known already. */
   choice?: PictureChoice;
+  /** ID layers that are computed from pixels, where those have been looked at already. */
+  computed?: readonly Derived[];
 }
 
 /** Runs a piece of work on a file; what is wrong with the file is told with its name. */
@@ -85,10 +89,14 @@ export class Frame {
   readonly layers: readonly DescribedLayer[];
   /** Which layers the picture is made of, and why. */
   readonly choice: PictureChoice;
+  /** ID passes that carry no names of their own. */
+  readonly roles: readonly GivenRole[];
   /** Other passes, which corrections may read. */
   readonly passes: readonly PassInfo[];
   /** What the headers and manifests tell. */
   readonly findings: readonly Finding[];
+  /** Layers that are ID passes, and so not the picture. */
+  readonly taken: ReadonlySet<string>;
   /** Channels that no file holds. */
   private readonly derived: readonly Derived[];
 
@@ -97,21 +105,24 @@ export class Frame {
   private constructor(
     private readonly parts: readonly FramePart[],
     private readonly merged: MergedHeader,
-    { sidecars, crew, findings = [], interpretation = {}, choice: chosen }: FrameOptions,
+    { sidecars, crew, findings = [], interpretation = {}, choice: chosen, computed = [] }: FrameOptions,
   ) {
     this.crew = crew;
     const stored = encoded(merged.header, interpretation.encodings ?? {});
     const colours = coloursOfLumaChroma(stored);
     const whole = withDerived(stored, colours);
-    this.choice = chosen ?? choosePicture(whole, interpretation.picture);
+    this.roles = rolesOf(whole, interpretation.roles);
+    this.taken = layersOfRoles(this.roles);
+    this.choice = chosen ?? choosePicture(whole, interpretation.picture, this.taken);
     const { choice } = this;
     const sum = choice.layers.length > 1 ? [sumOfLayers(whole, choice.layers)] : [];
-    const masks = masksOfChannels(withDerived(whole, sum), interpretation.masks ?? []);
+    const members = [...namedChannels(whole, this.roles), ...computed];
+    const masks = masksOfChannels(withDerived(whole, [...sum, ...members]), interpretation.masks ?? []);
     // In this order: each may be computed from those before.
-    this.derived = [...colours, ...sum, ...masks];
+    this.derived = [...colours, ...sum, ...members, ...masks];
     this.header = withDerived(stored, this.derived);
     ({ width: this.width, height: this.height } = sizeOf(this.header));
-    this.beauty = findBeauty(this.header, sum.length ? [SUM_LAYER] : choice.layers);
+    this.beauty = findBeauty(this.header, sum.length ? [SUM_LAYER] : choice.layers, this.taken);
     const described = describeIdLayers(this.header, sidecars);
     this.layers = described.layers;
     this.findings = [...findings, ...described.findings];
@@ -125,14 +136,40 @@ export class Frame {
         options.picture,
       ),
     );
-    const frame = new Frame(parts, merged, options);
+    let frame = new Frame(parts, merged, options);
     const found = frame.choice.doubt && (await frame.addedUp(frame.choice.doubt));
-    return found === undefined
-      ? frame
-      : new Frame(parts, merged, {
-          ...options,
-          choice: { layers: [found], why: 'the parts of the light add up to it' },
-        });
+    if (found !== undefined) {
+      const choice = { layers: [found], why: 'the parts of the light add up to it' };
+      frame = new Frame(parts, merged, { ...options, choice });
+    }
+    const surveyed = await frame.survey();
+    if (!surveyed) return frame;
+    const findings = [...(options.findings ?? []), ...surveyed.findings];
+    return new Frame(parts, merged, {
+      ...options,
+      choice: frame.choice,
+      computed: surveyed.computed,
+      findings,
+    });
+  }
+
+  /** Looks for members in the pixels of passes that have no list of them; undefined if there is no such pass. */
+  private async survey() {
+    const { header, roles, beauty, width, height, crew } = this;
+    if (roles.length === 0) return undefined;
+    return surveyRoles(header, roles, {
+      width,
+      height,
+      crew,
+      channels: header.channels,
+      beauty: beauty
+        ? [beauty.r, beauty.g, beauty.b].map((name) => header.channels.find((c) => c.name === name)!)
+        : [],
+      read: async (names) => {
+        const channels = await this.channels((name) => names.includes(name));
+        return new Map(channels.map((c) => [c.name, asFloats(c)]));
+      },
+    });
   }
 
   /**
@@ -178,7 +215,7 @@ export class Frame {
       if (!due.has(g)) continue;
       const planes = g.from.map((c) => asFloats(found.get(c.name)!));
       const out = g.channels.map(() => new Float32Array(this.crew.allocate(4 * this.width * this.height)));
-      g.make(planes, out, this);
+      await g.make(planes, out, this, this.crew);
       g.channels.forEach((c, i) => found.set(c.name, { ...c, type: 'float', data: out[i]! }));
     }
     return this.header.channels.flatMap((c) => {

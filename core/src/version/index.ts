@@ -4,6 +4,7 @@ export * from './layer-kinds.ts';
 export type { ChannelStats } from './channel-stats.ts';
 export { maskOfPlanes } from './derived.ts';
 export * from './interpretation.ts';
+export type { GivenRole } from './given-roles.ts';
 export * from './parse-interpretation.ts';
 export * from './passes.ts';
 export * from './frame-files.ts';

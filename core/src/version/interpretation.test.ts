@@ -205,6 +205,13 @@ test('the schema takes what is written here, and nothing else', () => {
     picture: ['diffuse', 'specular'],
     encodings: { RGBA: 'display' },
     places: { jar_z: { x: -2, y: 3 } },
+    roles: {
+      buffer_04: { role: 'object-buffer', number: 4, name: 'hive' },
+      set1: { role: 'puzzle-matte', r: 'hive', g: '', b: 'bee' },
+      index: { role: 'number-pass', names: { 4: 'hive' } },
+      flat: { role: 'flat-colour', outlined: 'flat_lines', names: { '#ff0000': 'hive' } },
+      Z: { role: 'pass' },
+    },
     masks: [{ name: 'far', channels: [{ channel: 'Z', times: 1 }], from: 0, to: 1 }],
   };
   expect(check(whole)).toBe(true);
@@ -213,6 +220,7 @@ test('the schema takes what is written here, and nothing else', () => {
     { picture: [] },
     { encodings: { a: 'log' } },
     { places: { a: { x: 0.5, y: 0 } } },
+    { roles: { a: { role: 'puzzle-matte', number: 4 } } },
     { more: 1 },
   ])
     expect(check(wrong)).toBe(false);

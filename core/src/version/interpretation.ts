@@ -1,3 +1,6 @@
+import { ROLE_SCHEMA } from '../roles/registry.ts';
+import type { RoleUse } from '../roles/role.ts';
+
 /** What samples of whole numbers or floats mean: values for a screen, or light. */
 export type Encoding = 'display' | 'scene-linear';
 
@@ -23,6 +26,8 @@ export interface Interpretation {
   encodings?: Record<string, Encoding>;
   /** Where files whose frame is of another size lie in the picture's, by {@link stemOf} their names. */
   places?: Record<string, { x: number; y: number }>;
+  /** What layers are that carry no names of their own; by layer. */
+  roles?: Record<string, RoleUse>;
   /** Can be picked as members of the ID layer {@link MASK_LAYER}. */
   masks?: ChannelMask[];
 }
@@ -61,6 +66,7 @@ export const INTERPRETATION_SCHEMA = {
         },
       },
     },
+    roles: { type: 'object', maxProperties: 1000, additionalProperties: ROLE_SCHEMA },
     masks: {
       type: 'array',
       maxItems: 200,

@@ -82,9 +82,9 @@ export async function openFrame<F extends VersionFile>(
     }
   }
   if (found.length === 0) throw firstFault!;
-  const fitting = fitParts(found, interpretation.places ?? {});
+  const fitting = fitParts(found, interpretation);
   findings.push(...fitting.findings);
-  const named = nameParts(fitting.parts);
+  const named = nameParts(fitting.parts, interpretation.roles);
   const parts = fitting.parts.map(({ file, bytes, reader, part }, i): FramePart => ({
     name: file,
     bytes,

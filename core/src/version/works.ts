@@ -2,6 +2,8 @@ import { computeTiles } from '../apply/compute-tiles.ts';
 import type { AnyWork } from '../crew/work.ts';
 import { unpackBlocks } from '../formats/exr/blocks.ts';
 import { runsOfBands } from '../idindex/band.ts';
+import { unmixColours } from '../roles/flat/unmix.ts';
+import { edgesOfNumbers } from '../roles/numbers/edge-of-numbers.ts';
 import { countBlocks } from './channel-stats.ts';
 import { runsOfBlocks } from './index-blocks.ts';
 import { reduceBlocks } from './reduced-blocks.ts';
@@ -13,5 +15,7 @@ export const WORKS: readonly AnyWork[] = [
   runsOfBlocks,
   reduceBlocks,
   countBlocks,
+  edgesOfNumbers,
+  unmixColours,
   computeTiles,
 ];

@@ -143,7 +143,9 @@ function readHeader(attributes: ExrAttribute[], tiled: boolean): ExrHeader {
     lineOrder,
     ...(tiled ? { tiles: readTiles(required) } : {}),
     pixelAspectRatio: new ByteReader(required('pixelAspectRatio', 'float', 4)).f32('pixelAspectRatio'),
-    channels: readChannels(required('channels', 'chlist')),
+    channels: readChannels(required('channels', 'chlist')).map((c) =>
+      compression.loses?.(c) ? { ...c, lossy: true } : c,
+    ),
     attributes,
   };
 }

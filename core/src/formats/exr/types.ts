@@ -13,6 +13,8 @@ export interface ChannelInfo {
   encoding?: 'display';
   /** Bits of a sample in the file, where that is not the type's. */
   bits?: number;
+  /** True if it was packed with loss, so that its values are near what was rendered, not the same. */
+  lossy?: boolean;
   /** True for a channel that no file holds: it is computed from others. */
   derived?: boolean;
   /** True if the writer said that the channel is perceptually linear; only kept, never used. */

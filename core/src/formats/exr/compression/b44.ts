@@ -41,6 +41,7 @@ function b44Of(name: string, number: number): Compression {
     name,
     number,
     linesPerBlock: 32,
+    loses: ({ type }) => type === 'half',
     decode(data, size, layout) {
       const raw = new Uint8Array(size);
       const view = new DataView(raw.buffer);

@@ -37,6 +37,8 @@ export interface Compression {
     wanted: readonly boolean[],
     put: PutLine,
   ): void;
+  /** Whether it keeps only nearly what samples of a channel are; absent where it keeps all. */
+  loses?(channel: Pick<ChannelInfo, 'name' | 'type'>): boolean;
   /** Absent where it loses something: such a file is read, not written. */
   encode?(raw: Uint8Array, layout: BlockLayout, zlib: Zlib): Uint8Array;
 }

@@ -274,6 +274,8 @@ const dwaOf = (name: string, number: number, linesPerBlock: number): Compression
   name,
   number,
   linesPerBlock,
+  // By the rules that files bring with them; these are the ones that everyone writes.
+  loses: (c) => c.type !== 'uint' && /(^|\.)(r|g|b|y|by|ry|red|grn|green|blu|blue)$/i.test(c.name),
   decode: (data, size, layout, zlib) => decode(data, size, blockPlanes(layout), zlib),
 });
 

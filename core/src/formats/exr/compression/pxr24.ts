@@ -15,6 +15,7 @@ export const pxr24: Compression = {
   name: 'pxr24',
   number: 5,
   linesPerBlock: 16,
+  loses: ({ type }) => type === 'float',
   decode(data, size, layout: BlockLayout, zlib) {
     const planes = blockPlanes(layout);
     const packed = planes.reduce((sum, p) => sum + p.columns * p.rows * PACKED[p.channel.type], 0);
