@@ -1,5 +1,5 @@
 import { makeString } from '../formats/exr/attributes.ts';
-import { farColours } from './far-colours.ts';
+import { farColours } from '../colour/far-colours.ts';
 import { isolatedBy, namesOf } from './by.ts';
 import { layerOf, textOf, type PassKind, type Values } from './pass.ts';
 
