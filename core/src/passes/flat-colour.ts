@@ -1,4 +1,4 @@
-import { makeString } from '../formats/exr/attributes.ts';
+import { coloursAttribute } from '../roles/write/flat-colour.ts';
 import { farColours } from '../colour/far-colours.ts';
 import { isolatedBy, namesOf } from './by.ts';
 import { layerOf, textOf, type PassKind, type Values } from './pass.ts';
@@ -55,7 +55,7 @@ export const flatColour: PassKind = {
     const list = Object.fromEntries([...colours].map(([name, c]) => [name, c]));
     return {
       channels: layerOf(layer(v), 'RGB', planes, 'float'),
-      attributes: [makeString(`zestyCrow/colours/${layer(v)}`, JSON.stringify(list))],
+      attributes: [coloursAttribute(layer(v), list)],
     };
   },
 };

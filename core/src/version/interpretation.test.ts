@@ -1,47 +1,15 @@
 import Ajv from 'ajv';
+import { fileOf as file, openFiles as open } from '../../test/fixtures/frames.ts';
 import { castOf } from '../cast/cast.ts';
 import { srgbToLinear } from '../colour/srgb.ts';
 import { asFloats } from '../formats/exr/samples.ts';
-import type { ExrChannel } from '../formats/exr/types.ts';
 import { writeExr } from '../formats/exr/write.ts';
 import { maskOfMember } from '../masks/who/member-mask.ts';
 import { INTERPRETATION_SCHEMA, type Interpretation } from './interpretation.ts';
-import { openFrame } from './open-frame.ts';
 
-/** A file whose channels are told by a number for each pixel. */
-function file(
-  channels: Record<string, (p: number) => number>,
-  { width = 8, height = 4 }: { width?: number; height?: number } = {},
-): Uint8Array {
-  const box = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
-  return writeExr({
-    dataWindow: box,
-    displayWindow: box,
-    pixelAspectRatio: 1,
-    attributes: [],
-    channels: Object.entries(channels)
-      .sort(([a], [b]) => (a < b ? -1 : 1))
-      .map(([name, at]): ExrChannel => ({
-        name,
-        type: 'float',
-        xSampling: 1,
-        ySampling: 1,
-        pLinear: false,
-        data: Float32Array.from({ length: width * height }, (_, p) => at(p)),
-      })),
-  });
-}
 const colours = (layer: string, at: (p: number, k: number) => number) =>
   Object.fromEntries(
     ['R', 'G', 'B'].map((c, k) => [layer ? `${layer}.${c}` : c, (p: number) => at(p, k)] as const),
-  );
-
-const open = (files: Record<string, Uint8Array>, interpretation: Interpretation = {}) =>
-  openFrame(
-    Object.keys(files).map((name) => ({ role: 'picture', name, frame: null })),
-    undefined,
-    ({ name }) => Promise.resolve(files[name]!),
-    { interpretation },
   );
 
 describe('which layer is the picture', () => {

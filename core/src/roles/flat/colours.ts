@@ -1,7 +1,8 @@
 /** Colours of a picture as whole numbers, 8 bits each: red << 16 | green << 8 | blue. */
 export type Keys = Int32Array;
 
-const byte = (v: number) => (v > 0 ? Math.min(255, Math.round(255 * v)) : 0);
+const { abs, max, min, round } = Math;
+const byte = (v: number) => (v > 0 ? min(255, round(255 * v)) : 0);
 
 /** Colours of three planes of values 0 to 1. */
 export function keysOf([r, g, b]: readonly Float32Array[]): Keys {
@@ -14,11 +15,7 @@ export const hexOf = (key: number): string => `#${key.toString(16).padStart(6, '
 
 /** The largest difference of red, green and blue, in steps of 255. */
 export const apart = (a: number, b: number): number =>
-  Math.max(
-    Math.abs((a >> 16) - (b >> 16)),
-    Math.abs(((a >> 8) & 255) - ((b >> 8) & 255)),
-    Math.abs((a & 255) - (b & 255)),
-  );
+  max(abs((a >> 16) - (b >> 16)), abs(((a >> 8) & 255) - ((b >> 8) & 255)), abs((a & 255) - (b & 255)));
 
 /** Fewest pixels inside of one colour that make it one of the palette. */
 const LEAST_PIXELS = 30;
@@ -98,8 +95,8 @@ export function labelPixels(
       const p = y * width + x;
       if (!close[p]) continue;
       const label = of[p];
-      for (let v = Math.max(0, y - 1); v <= y + 1 && v < height && !pure[p]; v++)
-        for (let u = Math.max(0, x - 1); u <= x + 1 && u < width; u++) {
+      for (let v = max(0, y - 1); v <= y + 1 && v < height && !pure[p]; v++)
+        for (let u = max(0, x - 1); u <= x + 1 && u < width; u++) {
           const q = v * width + u;
           if (q !== p && of[q] === label) {
             pure[p] = 1;

@@ -16,6 +16,7 @@ export interface MixedPixels {
   out: Ranks;
 }
 
+const { max, min, sqrt } = Math;
 const BAND = 32;
 /** Members that are tried: the most frequent around. */
 const CANDIDATES = 6;
@@ -61,16 +62,14 @@ export function bestMixture(
     // Shares of j and k are s and t; i has the rest.
     const rest = 1 - s - t;
     if (rest < -0.02 || s < -0.02 || t < -0.02) return;
-    let [u, v, w] = [Math.max(0, rest), Math.max(0, s), Math.max(0, t)];
+    let [u, v, w] = [max(0, rest), max(0, s), max(0, t)];
     const sum = u + v + w;
     [u, v, w] = [u / sum, v / sum, w / sum];
     const [a, c, d] = [3 * i, 3 * j, 3 * k];
-    const off = Math.hypot(
-      u * palette[a]! + v * palette[c]! + w * palette[d]! - r,
-      u * palette[a + 1]! + v * palette[c + 1]! + w * palette[d + 1]! - g,
-      u * palette[a + 2]! + v * palette[c + 2]! + w * palette[d + 2]! - b,
-    );
-    const cost = off + COST[count - 1]!;
+    const er = u * palette[a]! + v * palette[c]! + w * palette[d]! - r;
+    const eg = u * palette[a + 1]! + v * palette[c + 1]! + w * palette[d + 1]! - g;
+    const eb = u * palette[a + 2]! + v * palette[c + 2]! + w * palette[d + 2]! - b;
+    const cost = sqrt(er * er + eg * eg + eb * eb) + COST[count - 1]!;
     if (cost >= best.cost) return;
     best.cost = cost;
     best.count = count;
@@ -117,8 +116,8 @@ export function candidatesAround({
     let found = tiles[ty * tilesX + tx];
     if (found) return found;
     found = new Map();
-    for (let y = ty * TILE; y < Math.min(height, (ty + 1) * TILE); y++)
-      for (let x = tx * TILE; x < Math.min(width, (tx + 1) * TILE); x++) {
+    for (let y = ty * TILE; y < min(height, (ty + 1) * TILE); y++)
+      for (let x = tx * TILE; x < min(width, (tx + 1) * TILE); x++) {
         const p = y * width + x;
         if (labels.pure[p]) found.set(labels.of[p]!, (found.get(labels.of[p]!) ?? 0) + 1);
       }
@@ -130,8 +129,8 @@ export function candidatesAround({
   /** The most frequent ones within a radius, in `chosen`; returns how many there are. */
   const around = (x: number, y: number, r: number): number => {
     counts.clear();
-    const [x0, x1] = [Math.max(0, x - r), Math.min(width - 1, x + r)];
-    const [y0, y1] = [Math.max(0, y - r), Math.min(height - 1, y + r)];
+    const [x0, x1] = [max(0, x - r), min(width - 1, x + r)];
+    const [y0, y1] = [max(0, y - r), min(height - 1, y + r)];
     if (r > 8) {
       for (let ty = y0 >> 3; ty <= y1 >> 3; ty++)
         for (let tx = x0 >> 3; tx <= x1 >> 3; tx++) tile(tx, ty).forEach((n, label) => add(label, n));
@@ -142,7 +141,7 @@ export function candidatesAround({
           if (labels.pure[q]) add(labels.of[q]!, 1);
         }
     const sorted = [...counts].sort((a, b) => b[1] - a[1]);
-    const n = Math.min(CANDIDATES, sorted.length);
+    const n = min(CANDIDATES, sorted.length);
     for (let k = 0; k < n; k++) chosen[k] = sorted[k]![0];
     return n;
   };
@@ -163,7 +162,7 @@ export const unmixColours: Work<MixedPixels, number> = {
     const [r, g, b] = colours as [Float32Array, Float32Array, Float32Array];
     return (band) => {
       let unexplained = 0;
-      for (let y = band * BAND; y < Math.min(height, (band + 1) * BAND); y++)
+      for (let y = band * BAND; y < min(height, (band + 1) * BAND); y++)
         for (let x = 0; x < width; x++) {
           const p = y * width + x;
           if (labels.pure[p]) {

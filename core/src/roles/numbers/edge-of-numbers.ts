@@ -14,6 +14,7 @@ export interface NumberedPixels {
   out: Ranks;
 }
 
+const { max, min } = Math;
 const BAND = 32;
 /** Weights of a 7-pixel window, by distance. */
 const KERNEL = [1, 2, 3, 4, 3, 2, 1];
@@ -38,8 +39,8 @@ export const edgesOfNumbers: Work<NumberedPixels> = {
     /** Distinct labels in the 3x3 of a pixel, clipped to the frame, into `around`. */
     const labelsAround = (x: number, y: number): number => {
       let n = 0;
-      for (let v = Math.max(0, y - 1); v <= y + 1 && v < height; v++)
-        for (let u = Math.max(0, x - 1); u <= x + 1 && u < width; u++) {
+      for (let v = max(0, y - 1); v <= y + 1 && v < height; v++)
+        for (let u = max(0, x - 1); u <= x + 1 && u < width; u++) {
           const label = labels[v * width + u]!;
           let known = false;
           for (let k = 0; k < n && !known; k++) known = around[k] === label;
@@ -50,8 +51,8 @@ export const edgesOfNumbers: Work<NumberedPixels> = {
     /** Whether the 3x3 of a pixel is all of a label (1), free of it (-1), or neither (0). */
     const sideOf = (x: number, y: number, label: number): number => {
       let [has, others] = [false, false];
-      for (let v = Math.max(0, y - 1); v <= y + 1 && v < height; v++)
-        for (let u = Math.max(0, x - 1); u <= x + 1 && u < width; u++) {
+      for (let v = max(0, y - 1); v <= y + 1 && v < height; v++)
+        for (let u = max(0, x - 1); u <= x + 1 && u < width; u++) {
           if (labels[v * width + u] === label) has = true;
           else others = true;
           if (has && others) return 0;
@@ -60,20 +61,20 @@ export const edgesOfNumbers: Work<NumberedPixels> = {
     };
     const share = (x: number, y: number, label: number): number => {
       let [own, all] = [0, 0];
-      for (let v = Math.max(0, y - 1); v <= y + 1 && v < height; v++)
-        for (let u = Math.max(0, x - 1); u <= x + 1 && u < width; u++) {
+      for (let v = max(0, y - 1); v <= y + 1 && v < height; v++)
+        for (let u = max(0, x - 1); u <= x + 1 && u < width; u++) {
           all++;
           if (labels[v * width + u] === label) own++;
         }
-      const area = Math.min(1, Math.max(0, 0.5 + 1.5 * (own / all - 0.5)));
+      const area = min(1, max(0, 0.5 + 1.5 * (own / all - 0.5)));
       return beauty.length === 3 ? fromBeauty(x, y, label, area) : area;
     };
     /** Sums over the window: weight, colours, squares of colours; inside, then outside. */
     const sums = new Float64Array(14);
     const fromBeauty = (x: number, y: number, label: number, area: number): number => {
       sums.fill(0);
-      for (let v = Math.max(0, y - REACH); v <= y + REACH && v < height; v++)
-        for (let u = Math.max(0, x - REACH); u <= x + REACH && u < width; u++) {
+      for (let v = max(0, y - REACH); v <= y + REACH && v < height; v++)
+        for (let u = max(0, x - REACH); u <= x + REACH && u < width; u++) {
           const side = sideOf(u, v, label);
           if (side === 0) continue;
           const base = side > 0 ? 0 : 7;
@@ -94,17 +95,17 @@ export const edgesOfNumbers: Work<NumberedPixels> = {
         const b = sums[8 + c]! / outside;
         distance += (f - b) ** 2;
         along += (beauty[c]![y * width + x]! - b) * (f - b);
-        variance += Math.max(0, sums[4 + c]! / inside - f * f) + Math.max(0, sums[11 + c]! / outside - b * b);
+        variance += max(0, sums[4 + c]! / inside - f * f) + max(0, sums[11 + c]! / outside - b * b);
       }
       if (!Number.isFinite(distance) || !Number.isFinite(along)) return area;
-      const own = Math.min(1, Math.max(0, along / (distance + 1e-9)));
+      const own = min(1, max(0, along / (distance + 1e-9)));
       const trust = distance / (distance + 4 * variance + 1e-4);
       return area + trust * (own - area);
     };
     const found = new Float64Array(9);
     const members = new Int32Array(9);
     return (band) => {
-      for (let y = band * BAND; y < Math.min(height, (band + 1) * BAND); y++)
+      for (let y = band * BAND; y < min(height, (band + 1) * BAND); y++)
         for (let x = 0; x < width; x++) {
           const p = y * width + x;
           let n = labelsAround(x, y);
