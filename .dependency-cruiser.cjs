@@ -22,6 +22,7 @@ const ROOMS = [
   'apply',
   'version',
   'inspect',
+  'mend',
   'exports',
   'scene',
   'render',

@@ -22,6 +22,7 @@ export * from './changes/index.ts';
 export * from './apply/index.ts';
 export * from './version/index.ts';
 export * from './inspect/index.ts';
+export * from './mend/index.ts';
 export * from './exports/index.ts';
 export * from './scene/index.ts';
 export * from './render/index.ts';

@@ -43,6 +43,8 @@ export interface StoredFile {
 export interface VersionSummary {
   layers: { name: string; kind: string; ranks: number; manifest: string; members: number }[];
   findings: Finding[];
+  /** What is found over all frames, and against the version before. */
+  overall?: Finding[];
   channels: number;
   compression: string;
   hasPicture: boolean;

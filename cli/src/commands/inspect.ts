@@ -20,7 +20,7 @@ function readable(i: Inspection): string {
 }
 
 /** What several files are: their versions, why they belong together, and what is in the first frame of each. */
-function readableGroup({ group, open }: OpenGroup): string {
+function readableGroup({ group }: OpenGroup, first: Inspection): string {
   const missing = missingFrames(group);
   return [
     `${group.name}${group.version ? ` ${group.version}` : ''}`,
@@ -28,7 +28,7 @@ function readableGroup({ group, open }: OpenGroup): string {
     ...group.doubts.map((d) => `  not certain: ${d}`),
     ...(missing.length ? [`  missing frames: ${missing.join(', ')}`] : []),
     '',
-    readable(inspectWhole(open)),
+    readable(first),
   ].join('\n');
 }
 
@@ -39,11 +39,13 @@ export async function inspectCommand(files: string[], options: { json?: boolean 
   const [only] = files;
   const groups = await openGroups(files);
   if (!groups) {
-    const inspection = inspectWhole(await openFile(only!));
+    const inspection = await inspectWhole(await openFile(only!));
     print(inspection, readable(inspection));
     return;
   }
-  const versions = groups.versions.map(({ group, open }) => ({
+  const inspected: Inspection[] = [];
+  for (const { open } of groups.versions) inspected.push(await inspectWhole(open));
+  const versions = groups.versions.map(({ group }, i) => ({
     name: group.name,
     version: group.version ?? null,
     files: group.files.map((f) => ({
@@ -55,13 +57,14 @@ export async function inspectCommand(files: string[], options: { json?: boolean 
     })),
     doubts: group.doubts,
     missingFrames: missingFrames(group),
-    first: inspectWhole(open),
+    first: inspected[i]!,
   }));
   const refused = groups.refused.map(({ file, why }) => ({ file: file.path, why }));
   print(
     { versions, refused },
-    [...groups.versions.map(readableGroup), ...refused.map((r) => `left out: ${r.file}, ${r.why}`)].join(
-      '\n\n',
-    ),
+    [
+      ...groups.versions.map((g, i) => readableGroup(g, inspected[i]!)),
+      ...refused.map((r) => `left out: ${r.file}, ${r.why}`),
+    ].join('\n\n'),
   );
 }

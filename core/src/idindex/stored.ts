@@ -4,7 +4,7 @@ import { murmur3 } from '../idlayers/murmur3.ts';
 import { indexOfRuns, type IdIndex, type IdIndexRuns } from './id-index.ts';
 
 /** Counts up whenever the bytes of a stored index, or what they mean, change; older ones are made anew. */
-export const INDEX_FORMAT = 2;
+export const INDEX_FORMAT = 3;
 const MAGIC = 0x5a434958;
 const HEAD = 10;
 

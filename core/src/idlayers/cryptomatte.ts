@@ -102,7 +102,7 @@ export function findCryptomattes(header: Pick<ExrHeader, 'attributes' | 'channel
     if (types.has('uint'))
       info.faults.push({
         code: 'ids-integer',
-        message: `${name} holds its IDs as integers; a cryptomatte needs 32-bit float channels. Save or render this pass again as 32-bit float.`,
+        message: `${name} holds its IDs as integers; a cryptomatte needs 32-bit float channels. Their bits are the same.`,
       });
     if (!found.some((f) => f.name === name)) found.push(info);
   }

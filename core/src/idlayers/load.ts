@@ -32,6 +32,8 @@ export interface DescribedLayer {
   channels: readonly string[];
   /** ID and coverage channels, rank by rank, where that is how the file holds it. */
   ranks?: readonly { id: string; coverage: string }[];
+  /** Which channel is the mask of which member, where that is how the file holds it. */
+  members?: NumberedLayer['members'];
   decode(channels: readonly ExrChannel[], size: { width: number; height: number }): RankPlanes;
 }
 
@@ -51,7 +53,16 @@ export function describeIdLayers(
 ): { layers: DescribedLayer[]; findings: Finding[] } {
   const findings: Finding[] = [];
   const told = (info: CryptomatteInfo) => {
-    for (const fault of info.faults) findings.push({ severity: 'error', ...fault });
+    for (const fault of info.faults)
+      findings.push({
+        severity: 'error',
+        ...fault,
+        ...(fault.code === 'ids-integer'
+          ? {
+              remedy: { label: 'Store them as float', mend: { what: 'ids-from-integers', layer: info.name } },
+            }
+          : {}),
+      });
     return info.faults.length === 0;
   };
   const cryptomattes = findCryptomattes(header).map((info): DescribedLayer => {
@@ -78,6 +89,7 @@ export function describeIdLayers(
     return {
       name: layer.layer,
       kind: layer.kind,
+      members: layer.members,
       info,
       manifestFrom: 'embedded',
       manifest,
@@ -149,7 +161,7 @@ function manifestOf(
     if (manifest.clashes.length)
       findings.push({
         severity: 'warning',
-        code: 'name-clash',
+        code: 'ids-clash',
         message: `In ${info.name}, ${manifest.clashes.length} name(s) share the ID of another name and cannot be told from it: ${manifest.clashes.slice(0, 3).join(', ')}.`,
       });
     if (manifest.repaired)

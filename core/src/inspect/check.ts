@@ -10,6 +10,8 @@ export type Inspected = Pick<OpenPicture, 'width' | 'height' | 'beauty' | 'cast'
   layers: readonly DescribedLayer[];
   /** What the samples of each channel are, where they were looked at. */
   stats?: ReadonlyMap<string, ChannelStats>;
+  /** Planes of channels as the file holds them, by name; absent where pixels shall not be read. */
+  read?(names: readonly string[]): Promise<ReadonlyMap<string, Float32Array>>;
 };
 
 /**
@@ -22,5 +24,5 @@ export interface Check {
   title: string;
   /** What it needs: one frame put together from its files. */
   scope: 'frame';
-  run(open: Inspected): Finding[];
+  run(open: Inspected): Finding[] | Promise<Finding[]>;
 }

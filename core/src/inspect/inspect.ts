@@ -1,10 +1,11 @@
 import type { ExrImage } from '../formats/exr/types.ts';
-import type { CastMember } from '../cast/cast.ts';
+import type { CastLayer, CastMember } from '../cast/cast.ts';
 import { idToHex } from '../idlayers/ids.ts';
 import type { Finding } from '../findings/finding.ts';
 import type { IdLayer } from '../idlayers/load.ts';
 import { asFloats } from '../formats/exr/samples.ts';
-import { statsOfPlane } from '../version/channel-stats.ts';
+import { statsOfPlane, type ChannelStats } from '../version/channel-stats.ts';
+import type { Frame } from '../version/frame.ts';
 import { openPicture, type OpenPicture } from '../version/open-picture.ts';
 import type { Inspected } from './check.ts';
 import { CHECKS } from './registry.ts';
@@ -28,8 +29,13 @@ export interface Inspection {
   findings: Finding[];
 }
 
-/** Inspects an opened picture. */
-export function inspectOpen(open: Inspected): Inspection {
+/** Inspects an opened picture, one check after the other. */
+export async function inspectOpen(open: Inspected, signal?: AbortSignal): Promise<Inspection> {
+  const found: Finding[] = [];
+  for (const check of CHECKS) {
+    signal?.throwIfAborted();
+    found.push(...(await check.run(open)));
+  }
   const { header } = open.image;
   return {
     width: open.width,
@@ -48,17 +54,50 @@ export function inspectOpen(open: Inspected): Inspection {
         id: idToHex(m.id),
       })),
     })),
-    findings: [...open.findings, ...CHECKS.flatMap((check) => check.run(open))],
+    findings: [...open.findings, ...found],
   };
 }
 
+/** Inspects a frame whose pixels are read as checks ask for them. */
+export const inspectFrame = (
+  frame: Frame,
+  cast: readonly CastLayer[],
+  stats: ReadonlyMap<string, ChannelStats>,
+  signal?: AbortSignal,
+): Promise<Inspection> =>
+  inspectOpen(
+    {
+      image: frame,
+      width: frame.width,
+      height: frame.height,
+      ...(frame.beauty ? { beauty: frame.beauty } : {}),
+      layers: frame.layers,
+      cast: [...cast],
+      stats,
+      findings: [...frame.findings],
+      read: async (names) => {
+        const channels = await frame.channels((n) => names.includes(n), { signal });
+        return new Map(channels.map((c) => [c.name, asFloats(c)]));
+      },
+    },
+    signal,
+  );
+
 /** Inspects an opened picture whose channels are in memory, sample by sample. */
-export const inspectWhole = (open: OpenPicture): Inspection =>
+export const inspectWhole = (open: OpenPicture): Promise<Inspection> =>
   inspectOpen({
     ...open,
+    read: (names) =>
+      Promise.resolve(
+        new Map(
+          open.image.channels.flatMap((c) =>
+            names.includes(c.name) ? [[c.name, asFloats(c)] as const] : [],
+          ),
+        ),
+      ),
     stats: new Map(open.image.channels.map((c) => [c.name, statsOfPlane(asFloats(c), open.width)])),
   });
 
 /** Inspects a decoded file. `sidecars`: texts of the files beside it, by name. */
-export const inspect = (image: ExrImage, sidecars?: ReadonlyMap<string, string>): Inspection =>
+export const inspect = (image: ExrImage, sidecars?: ReadonlyMap<string, string>): Promise<Inspection> =>
   inspectWhole(openPicture(image, sidecars));

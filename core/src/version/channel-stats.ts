@@ -12,6 +12,8 @@ export interface ChannelStats {
   max: number;
   /** Samples below 0. */
   negative: number;
+  /** Samples that 16-bit half cannot hold. */
+  finer: number;
   /** Samples that are infinite or no number, and where: in pixels of the data window. */
   notFinite: number;
   places: Area[];
@@ -21,9 +23,20 @@ export const newStats = (): ChannelStats => ({
   min: Infinity,
   max: -Infinity,
   negative: 0,
+  finer: 0,
   notFinite: 0,
   places: [],
 });
+
+const single = new Float32Array(1);
+const singleBits = new Uint32Array(single.buffer);
+/** True for a float that 16-bit half cannot hold exactly: it has 11 bits, and reaches from 2^-24 to 65504. */
+function finerThanHalf(v: number): boolean {
+  if (v === 0) return false;
+  single[0] = v;
+  if ((singleBits[0]! & 0x1fff) !== 0 || v > 65504 || v < -65504) return true;
+  return v < 2 ** -14 && v > -(2 ** -14) && v * 2 ** 24 !== Math.trunc(v * 2 ** 24);
+}
 
 /** Most places that are kept of a channel: who has more has a fault everywhere. */
 const MOST_PLACES = 200;
@@ -49,6 +62,7 @@ export function countRow(
     if (v < stats.min) stats.min = v;
     if (v > stats.max) stats.max = v;
     if (v < 0) stats.negative++;
+    if (finerThanHalf(v)) stats.finer++;
   }
   if (last >= 0) addPlace(stats.places, { x0: x + first, y0: y, x1: x + last + 1, y1: y + 1 });
 }
@@ -71,6 +85,7 @@ export function joinStats(a: ChannelStats, b: ChannelStats): ChannelStats {
     min: Math.min(a.min, b.min),
     max: Math.max(a.max, b.max),
     negative: a.negative + b.negative,
+    finer: a.finer + b.finer,
     notFinite: a.notFinite + b.notFinite,
     places,
   };

@@ -29,3 +29,15 @@ export function filesOfFrame<F extends VersionFile>(
     sidecars: files.filter((f) => f.role === 'sidecar'),
   };
 }
+
+/** Numbers that lie farther apart than this are no sequence. */
+const MOST_APART = 100_000;
+
+/** Numbers between the first and the last of some frames that are not among them. */
+export function gapsIn(frames: readonly number[]): number[] {
+  const there = new Set(frames);
+  if (there.size < 2) return [];
+  const [first, last] = [Math.min(...there), Math.max(...there)];
+  if (last - first > MOST_APART) return [];
+  return Array.from({ length: last - first + 1 }, (_, i) => first + i).filter((n) => !there.has(n));
+}

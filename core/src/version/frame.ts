@@ -100,10 +100,10 @@ export class Frame {
   /** Channels that no file holds. */
   private readonly derived: readonly Derived[];
 
-  private readonly crew: Crew;
+  readonly crew: Crew;
 
   private constructor(
-    private readonly parts: readonly FramePart[],
+    readonly parts: readonly FramePart[],
     private readonly merged: MergedHeader,
     { sidecars, crew, findings = [], interpretation = {}, choice: chosen, computed = [] }: FrameOptions,
   ) {
@@ -327,6 +327,13 @@ export class Frame {
       (ranks ?? []).flatMap((r) => [r.id, r.coverage]).map((name) => this.merged.fileOf.get(name)),
     );
     return parts.size === 1 ? [...parts][0] : undefined;
+  }
+
+  /** The part that holds all of some channels; undefined if they are spread, or no file holds them. */
+  partOfChannels(names: readonly string[]): FramePart | undefined {
+    const own = new Set(names.map((n) => this.merged.fileOf.get(n)));
+    const [only] = own;
+    return own.size === 1 && only !== undefined ? this.parts[only] : undefined;
   }
 
   /** Blocks of lines of a part that has the window of the frame. */

@@ -1,3 +1,4 @@
+import { gapsIn } from './frame-files.ts';
 import { readerByName } from '../formats/registry.ts';
 
 /** A file as it was dropped: its path with the folders that came with it, with slashes. */
@@ -238,11 +239,5 @@ const entry = <F extends DroppedFile>({ file, label }: Parsed<F>): Omit<GroupedF
 });
 
 /** Frames that lie between the first and the last of a group and are not there. */
-export function missingFrames(group: Pick<FileGroup<DroppedFile>, 'files'>): number[] {
-  const frames = new Set(group.files.flatMap((f) => (f.frame === null ? [] : [f.frame])));
-  if (frames.size < 2) return [];
-  const [first, last] = [Math.min(...frames), Math.max(...frames)];
-  // Numbers that lie so far apart are no sequence.
-  if (last - first > 100_000) return [];
-  return Array.from({ length: last - first + 1 }, (_, i) => first + i).filter((n) => !frames.has(n));
-}
+export const missingFrames = ({ files }: Pick<FileGroup<DroppedFile>, 'files'>): number[] =>
+  gapsIn(files.flatMap((f) => f.frame ?? []));

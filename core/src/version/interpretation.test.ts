@@ -2,6 +2,7 @@ import Ajv from 'ajv';
 import { fileOf as file, openFiles as open } from '../../test/fixtures/frames.ts';
 import { castOf } from '../cast/cast.ts';
 import { srgbToLinear } from '../colour/srgb.ts';
+import type { PlaceRemedy } from '../findings/finding.ts';
 import { asFloats } from '../formats/exr/samples.ts';
 import { writeExr } from '../formats/exr/write.ts';
 import { maskOfMember } from '../masks/who/member-mask.ts';
@@ -143,7 +144,7 @@ describe('files of another size', () => {
     expect(finding!.message).toMatch(
       /12 x 7 .* 8 x 4.*2 pixels are cut off left and right, 2 pixels are cut off above and below/,
     );
-    const { file: stem, ...place } = finding!.remedy!.place;
+    const { file: stem, ...place } = (finding!.remedy as PlaceRemedy).place;
     const placed = await open({ 'jar.exr': picture, 'jar_z.exr': large }, { places: { [stem]: place } });
     expect(placed.findings).toEqual([]);
     const [z] = await placed.channels((name) => name === 'z.Z' || name === 'Z');
@@ -154,7 +155,7 @@ describe('files of another size', () => {
     const files = { 'a_z.exr': small, 'b.exr': picture };
     const [finding] = (await open(files)).findings;
     expect(finding!.message).toMatch(/1 pixels? (stays|stay) empty left and right/);
-    const { file: stem, ...place } = finding!.remedy!.place;
+    const { file: stem, ...place } = (finding!.remedy as PlaceRemedy).place;
     const frame = await open(files, { places: { [stem]: place } });
     const [z] = await frame.channels((name) => name.endsWith('Z'));
     expect([...asFloats(z!).slice(0, 8)]).toEqual([0, 1, 1, 1, 1, 1, 1, 0]);

@@ -112,8 +112,8 @@ describe('which channels are the picture', () => {
 });
 
 describe('inspection', () => {
-  test('of a full file lists every member with its true area', () => {
-    const i = inspect(sample('all.exr'));
+  test('of a full file lists every member with its true area', async () => {
+    const i = await inspect(sample('all.exr'));
     expect([i.width, i.height, i.compression]).toEqual([640, 360, 'zip']);
     expect(i.idLayers.map((l) => [l.name, l.kind, l.ranks, l.manifest, l.members.length])).toEqual([
       ['CryptoObject', 'cryptomatte', 6, 'embedded', 16],
@@ -127,32 +127,36 @@ describe('inspection', () => {
     }
     expect(i.findings.filter((f) => f.severity === 'error')).toEqual([]);
   });
-  test('unnamed IDs are shown as numbers', () =>
-    expect(inspect(sample('object_no_manifest.exr')).idLayers[0]!.members[0]!.name).toMatch(
+  test('unnamed IDs are shown as numbers', async () =>
+    expect((await inspect(sample('object_no_manifest.exr'))).idLayers[0]!.members[0]!.name).toMatch(
       /^id:[0-9a-f]{8}$/,
     ));
-  test('IDs in half are an error, and nothing is offered for masks', () => {
-    const i = inspect(sample('broken_half.exr'));
+  test('IDs in half are an error, and nothing is offered for masks', async () => {
+    const i = await inspect(sample('broken_half.exr'));
     expect(i.idLayers[0]!.members).toEqual([]);
     expect(i.findings).toContainEqual(expect.objectContaining({ severity: 'error', code: 'ids-half' }));
   });
-  test('a pass that was resized is recognised by its strange IDs', () => {
+  test('a pass that was resized is recognised by its strange IDs', async () => {
     const image = sample('object_only_zips.exr');
     const channels = image.channels.map((c) => {
       const data = (c.data as Float32Array).slice();
       for (let p = 0; p + 1 < data.length; p++) data[p] = (data[p]! + data[p + 1]!) / 2;
       return { ...c, data };
     });
-    const codes = inspect({ ...image, channels }).findings.map((f) => `${f.severity} ${f.code}`);
+    const codes = (await inspect({ ...image, channels })).findings.map((f) => `${f.severity} ${f.code}`);
     expect(codes).toContain('error ids-unknown');
   });
-  test('coverage that sums to more than one is told', () => {
+  test('coverage that sums to more than one is told', async () => {
     const image = sample('object_only_zips.exr');
     const channels = image.channels.map((c) =>
       c.name === 'CryptoObject00.G' ? { ...c, data: (c.data as Float32Array).map((v) => v * 1.2) } : c,
     );
-    expect(inspect({ ...image, channels }).findings.map((f) => f.code)).toContain('coverage-over-one');
+    expect((await inspect({ ...image, channels })).findings.map((f) => f.code)).toContain(
+      'coverage-over-one',
+    );
   });
-  test('overscan is told', () =>
-    expect(inspect(sample('object_overscan.exr')).findings.map((f) => f.code)).toContain('windows-differ'));
+  test('overscan is told', async () =>
+    expect((await inspect(sample('object_overscan.exr'))).findings.map((f) => f.code)).toContain(
+      'windows-differ',
+    ));
 });

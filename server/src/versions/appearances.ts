@@ -3,6 +3,7 @@ import { INDEX_FORMAT } from '@zesty-crow/core/idindex';
 import type { Appearances } from '../contract.ts';
 import type { Pool } from '../database/pool.ts';
 import { takePrepared, sumsOf } from './prepared.ts';
+import type { Area } from './prepare-frame.ts';
 import { openable } from './versions.ts';
 
 /** In which frames of a version the members of a layer appear, as far as the frames have been read beforehand. */
@@ -20,8 +21,7 @@ export async function appearancesOf(pool: Pool, versionId: string, layer: string
     });
     if (!bytes) continue;
     result.known.push(frame);
-    for (const [id] of JSON.parse(bytes.toString()) as [number, number, number][])
-      (result.members[id] ??= []).push(frame);
+    for (const [id] of JSON.parse(bytes.toString()) as Area[]) (result.members[id] ??= []).push(frame);
   }
   return result;
 }

@@ -1,6 +1,6 @@
 import type { VersionSummary } from '../contract.ts';
 import {
-  inspectOpen,
+  inspectFrame,
   openFrame,
   things,
   type CastLayer,
@@ -37,21 +37,13 @@ export async function openVersion(
 }
 
 /** What is told of a version: its first frame with its members. */
-export function summarise(
+export async function summarise(
   frame: Frame,
   cast: CastLayer[],
   stats: ReadonlyMap<string, ChannelStats>,
-): VersionSummary {
-  const inspection = inspectOpen({
-    image: frame,
-    width: frame.width,
-    height: frame.height,
-    ...(frame.beauty ? { beauty: frame.beauty } : {}),
-    layers: frame.layers,
-    cast,
-    stats,
-    findings: [...frame.findings],
-  });
+  signal: AbortSignal,
+): Promise<VersionSummary> {
+  const inspection = await inspectFrame(frame, cast, stats, signal);
   return {
     layers: inspection.idLayers.map(({ members, ...l }) => ({
       ...l,

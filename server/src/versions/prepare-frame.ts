@@ -27,9 +27,12 @@ const keyOf = (home: FrameHome, layer: string, what: PreparedKey['what']): Prepa
   format: INDEX_FORMAT,
 });
 
+/** A member as it is kept of a frame: ID, sum of coverage, pixels, name. */
+export type Area = [id: number, coverage: number, pixels: number, name: string];
+
 /** Keeps the areas of a layer's members, and its index if that is wanted. */
 export async function keepLayer(home: FrameHome, layer: CastLayer, withIndex: boolean): Promise<void> {
-  const areas = layer.members.map(({ id, coverage, pixels }) => [id, coverage, pixels]);
+  const areas: Area[] = layer.members.map(({ id, coverage, pixels, name }) => [id, coverage, pixels, name]);
   const { pool, limit } = home;
   await keepPrepared(pool, keyOf(home, layer.name, 'areas'), Buffer.from(JSON.stringify(areas)), limit);
   if (withIndex)

@@ -4,6 +4,7 @@ import { readFileBytes } from '../files/store.ts';
 import { waits } from '../queue/jobs.ts';
 import { defineJob } from '../queue/kind.ts';
 import type { Queue } from '../queue/queue.ts';
+import { keepOverall } from './overall.ts';
 import { prepareFrame } from './prepare-frame.ts';
 import { sumsOf } from './prepared.ts';
 import { openable } from './versions.ts';
@@ -57,6 +58,7 @@ export const prepareJob = defineJob<null>({
         unread++;
       }
     }
+    await keepOverall(pool, versionId);
     return { message: unread ? `${unread} frame(s) cannot be read` : 'Prepared', details: null };
   },
 });

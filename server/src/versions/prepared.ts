@@ -24,8 +24,10 @@ type Openable = Awaited<ReturnType<typeof openable>>;
  */
 export function sumsOf({ files, interpretation }: Openable, frame: number | undefined): string {
   const sums = filesOfFrame(files, frame).pictures.map((f) => f.sha256);
-  const { places, masks, encodings } = interpretation;
+  const { places, masks, encodings, roles, picture } = interpretation;
   if (places || masks) sums.push(JSON.stringify([places, masks, encodings]));
+  // Edges of numbers are rebuilt from the picture.
+  if (roles) sums.push(JSON.stringify([roles, picture]));
   return createHash('sha256').update(sums.join(' ')).digest('hex');
 }
 

@@ -6,6 +6,7 @@ import { defineJob } from '../queue/kind.ts';
 import type { VersionSummary } from '../contract.ts';
 import { takeFiles, type Taking } from './take-files.ts';
 import { openVersion, summarise } from './open-version.ts';
+import { keepOverall } from './overall.ts';
 import { enqueuePrepare } from './prepare-job.ts';
 import { keepLayer, keepPreviews } from './prepare-frame.ts';
 import { sumsOf } from './prepared.ts';
@@ -56,11 +57,12 @@ export const readVersionJob = defineJob<Read>({
     for (const layer of cast) await keepLayer(home, layer, true);
     const stats = await open.stats({
       signal,
-      onProgress: (share) => progress(0.7 + 0.3 * share, 'Looking for faults'),
+      onProgress: (share) => progress(0.7 + 0.1 * share, 'Looking for faults'),
     });
+    const summary = await summarise(open, cast, stats, signal);
     return {
       message: `Read: ${cast.length} ID layer(s)`,
-      details: { width: open.width, height: open.height, summary: summarise(open, cast, stats) },
+      details: { width: open.width, height: open.height, summary },
     };
   },
 
@@ -90,6 +92,7 @@ export const readVersionJob = defineJob<Read>({
        where v.id = $1 and v.state = 'ready' and f.role = 'picture'`,
       [job.version_id],
     );
+    await keepOverall(pool, job.version_id!);
     if (rows[0]!.frames > 1)
       await enqueuePrepare({ pool, queue }, { id: job.version_id!, shot_id: job.shot_id });
     await announce(pool, SHOT_CHANNEL, job.shot_id);

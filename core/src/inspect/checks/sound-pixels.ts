@@ -35,8 +35,9 @@ export const finitePixels: Check = {
         {
           severity: 'warning',
           code: 'pixels-not-finite',
-          message: `${called(layer)} holds ${count(bad, 'value')} that ${bad === 1 ? 'is' : 'are'} infinite or no number. Corrections leave them out; a blur would spread them. Render the pass again.`,
+          message: `${called(layer)} holds ${count(bad, 'value')} that ${bad === 1 ? 'is' : 'are'} infinite or no number. Corrections leave them out; a blur would spread them.`,
           places,
+          remedy: { label: 'Fill them from around', mend: { what: 'finite', layer } },
         },
       ];
     }),
