@@ -7,6 +7,7 @@ import {
   readerFor,
   sidecarsWanted,
   type FileGroup,
+  type Frame,
   type Interpretation,
   type OpenPicture,
 } from '@zesty-crow/core';
@@ -56,7 +57,7 @@ function readInterpretation(path: string | undefined): Interpretation | undefine
 }
 
 /** Opens a picture with the manifests that lie beside it. */
-export async function openFile(path: string, interpretation?: Interpretation): Promise<OpenPicture> {
+async function frameOfFile(path: string, interpretation?: Interpretation): Promise<Frame> {
   const folder = dirname(path);
   const own = `${basename(path, extname(path))}.json`;
   const bytes = readBytes(path);
@@ -69,17 +70,20 @@ export async function openFile(path: string, interpretation?: Interpretation): P
   ];
   const read = (file: (typeof files)[number]) =>
     Promise.resolve(file.role === 'picture' ? bytes : readBytes(join(folder, file.name)));
-  return (await openFrame(files, undefined, read, { interpretation })).all();
+  return openFrame(files, undefined, read, { interpretation });
 }
+
+/** The same with all of its pixels. */
+export const openFile = async (path: string): Promise<OpenPicture> => (await frameOfFile(path)).all();
 
 /** A version as the command line has found it, with its first frame opened. */
 export interface OpenGroup {
   group: FileGroup<{ path: string }>;
-  open: OpenPicture;
+  frame: Frame;
 }
 
 /** Files under a path: itself, or all in a folder, folders and all. */
-function filesUnder(path: string): string[] {
+export function filesUnder(path: string): string[] {
   try {
     if (!statSync(path).isDirectory()) return [path];
     return readdirSync(path)
@@ -100,7 +104,7 @@ export async function openGroups(
   const grouped = group(paths);
   if (!grouped) return undefined;
   const versions: OpenGroup[] = [];
-  for (const own of grouped.groups) versions.push({ group: own, open: await openGroup(own) });
+  for (const own of grouped.groups) versions.push({ group: own, frame: await openGroup(own) });
   return { versions, refused: grouped.refused };
 }
 
@@ -115,7 +119,7 @@ async function openGroup(
   { files }: FileGroup<{ path: string }>,
   frame?: number,
   interpretation?: Interpretation,
-): Promise<OpenPicture> {
+): Promise<Frame> {
   const own = files.map(({ file, role, frame: number }) => ({
     role,
     frame: number,
@@ -123,14 +127,18 @@ async function openGroup(
     path: file.path,
   }));
   const read = (file: (typeof own)[number]) => Promise.resolve(readBytes(file.path));
-  return (await openFrame(own, frame, read, { interpretation })).all();
+  return openFrame(own, frame, read, { interpretation });
 }
 
-/** Opens what `inspect` takes, where one version is wanted: a file, several, or a folder. */
-export async function openVersion(paths: readonly string[], options: OpenOptions): Promise<OpenPicture> {
+/** Opens what `inspect` takes, where one version is wanted: a file, several, or a folder; with all of its pixels. */
+export const openVersion = async (paths: readonly string[], options: OpenOptions): Promise<OpenPicture> =>
+  (await openVersionFrame(paths, options)).all();
+
+/** The same with pixels read as they are asked for. */
+export async function openVersionFrame(paths: readonly string[], options: OpenOptions): Promise<Frame> {
   const interpretation = readInterpretation(options.interpretation);
   const grouped = group(paths);
-  if (!grouped) return openFile(paths[0]!, interpretation);
+  if (!grouped) return frameOfFile(paths[0]!, interpretation);
   const [first, ...others] = grouped.groups;
   if (!first) throw new CommandError(`There is no picture in ${paths.join(', ')}.`);
   if (others.length)

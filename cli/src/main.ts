@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { CHANGE_LIST_SCHEMA, ExrError, PLAN_SCHEMA, VersionError } from '@zesty-crow/core';
 import { applyCommand } from './commands/apply.ts';
 import { convertCommand } from './commands/convert.ts';
+import { gatherCommand } from './commands/gather.ts';
 import { inspectCommand } from './commands/inspect.ts';
 import { maskCommand } from './commands/mask.ts';
 import { planCommand } from './commands/plan.ts';
@@ -52,7 +53,22 @@ program
   .option('--part <number>', 'only this part of a file of several, from 1 on')
   .option('--channels <names...>', 'only these channels')
   .option('--compression <name>', 'none, rle, zips, zip or piz')
+  .option('--slim', 'cryptomattes with only the ranks and bits that they need')
+  .option(
+    '--as <form>',
+    'ID layers in another form: cryptomatte, object-buffers, puzzle-mattes, number-pass, flat-colour',
+  )
+  .option('--layers <names...>', 'with --slim and --as: only these ID layers')
+  .option('--with <patterns...>', 'with --as: only members of these names')
+  .option('--numbers <file>', 'with --as: JSON, numbers of members by name')
   .action(convertCommand);
+program
+  .command('gather <files...>')
+  .description('put the passes of a frame into one file in which every ID pass is a cryptomatte')
+  .option('--roles <file>', 'JSON: what files are that no name tells, by file name')
+  .option('--json', 'print what each file has become')
+  .requiredOption('--out <file>', 'target, .exr; of a sequence each frame, with its number')
+  .action(gatherCommand);
 program
   .command('render <scene>')
   .description('render a .glb or .gltf scene with its ID passes')

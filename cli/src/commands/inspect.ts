@@ -14,7 +14,7 @@ function readable(i: Inspection): string {
       ...l.members.map((m) => `  ${m.id}  ${m.coverage.toFixed(1).padStart(11)} px  ${m.name}`),
     ]),
     ...(i.findings.length ? [''] : []),
-    ...i.findings.map((f) => `${f.severity}: ${f.message}`),
+    ...i.findings.map((f) => `${f.severity} ${f.code}: ${f.message}`),
   ];
   return lines.join('\n');
 }
@@ -44,7 +44,7 @@ export async function inspectCommand(files: string[], options: { json?: boolean 
     return;
   }
   const inspected: Inspection[] = [];
-  for (const { open } of groups.versions) inspected.push(await inspectWhole(open));
+  for (const { frame } of groups.versions) inspected.push(await inspectWhole(await frame.all()));
   const versions = groups.versions.map(({ group }, i) => ({
     name: group.name,
     version: group.version ?? null,

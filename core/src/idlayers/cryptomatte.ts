@@ -179,6 +179,16 @@ export function cryptomatteAttributes(
   ];
 }
 
+/** Attributes without those that describe one cryptomatte. */
+export function withoutCryptomatte(attributes: readonly ExrAttribute[], layer: string): ExrAttribute[] {
+  const named = attributes.find(
+    (a) => /^cryptomatte\/[^/]+\/name$/.test(a.name) && stringAttribute([a], a.name) === layer,
+  );
+  if (!named) return [...attributes];
+  const key = named.name.replace(/name$/, '');
+  return attributes.filter((a) => !a.name.startsWith(key));
+}
+
 /** Size of the pictures of a header, in pixels of its data window. */
 export const sizeOf = (header: Pick<ExrHeader, 'dataWindow'>) => ({
   width: boxWidth(header.dataWindow),

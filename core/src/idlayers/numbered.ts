@@ -46,6 +46,10 @@ export function findNumberedLayers(attributes: readonly ExrAttribute[]): Numbere
   return [...found.values()];
 }
 
+/** True for the attribute that lists members of one of some channels. */
+export const isListOf = ({ name }: ExrAttribute, channels: readonly string[]): boolean =>
+  name.startsWith(PREFIX) && channels.includes(name.slice(PREFIX.length));
+
 const MOST_RANKS = 64;
 
 /** Names of a layer's members, and what is wrong with it, as far as the list of channels tells. */
@@ -75,7 +79,7 @@ export function describeNumberedLayer(
  * masked like a cryptomatte. Members are told apart by the IDs of their names.
  */
 export function decodeNumberedLayer(
-  layer: NumberedLayer,
+  layer: Pick<NumberedLayer, 'members'>,
   channels: readonly ExrChannel[],
   size: { width: number; height: number },
 ): RankPlanes {

@@ -215,7 +215,8 @@ export class Frame {
       if (!due.has(g)) continue;
       const planes = g.from.map((c) => asFloats(found.get(c.name)!));
       const out = g.channels.map(() => new Float32Array(this.crew.allocate(4 * this.width * this.height)));
-      await g.make(planes, out, this, this.crew);
+      // Nothing of the frame but its size: threads get it.
+      await g.make(planes, out, { width: this.width, height: this.height }, this.crew);
       g.channels.forEach((c, i) => found.set(c.name, { ...c, type: 'float', data: out[i]! }));
     }
     return this.header.channels.flatMap((c) => {

@@ -39,6 +39,7 @@ export const ranksEnough: Check = {
       if (places.count === 0) return [];
       // Alpha of a sky that has no ID says nothing of the IDs.
       const known = alpha !== undefined && fits.yes > 20 * fits.no;
+      if (alpha && !known) return [];
       const mean = `${Math.max(1, Math.round((100 * lost) / places.count))} %`;
       return [
         {

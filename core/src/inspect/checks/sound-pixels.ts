@@ -7,10 +7,12 @@ import type { Check, Inspected } from '../check.ts';
 /** Channels of passes that are not IDs, pass by pass, with what their samples are. */
 function passes({ stats, layers }: Inspected): Map<string, ChannelStats[]> {
   const ids = new Set(layers.flatMap((l) => l.channels));
+  // A slot that is not used is nothing to tell.
+  const ofIds = new Set([...ids].map(layerOfChannel));
   const found = new Map<string, ChannelStats[]>();
   for (const [name, own] of stats ?? []) {
-    if (ids.has(name)) continue;
     const layer = layerOfChannel(name);
+    if (ids.has(name) || ofIds.has(layer)) continue;
     found.set(layer, [...(found.get(layer) ?? []), own]);
   }
   return found;

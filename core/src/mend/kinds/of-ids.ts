@@ -1,12 +1,12 @@
 import {
-  cryptomatteAttributes,
   decodeCryptomatte,
   encodeCryptomatte,
   findCryptomattes,
+  withoutCryptomatte,
 } from '../../idlayers/cryptomatte.ts';
 import { buildIdIndex } from '../../idindex/id-index.ts';
 import { parseManifest } from '../../idlayers/manifest.ts';
-import type { ExrAttribute, ExrChannel } from '../../formats/exr/types.ts';
+import type { ExrChannel } from '../../formats/exr/types.ts';
 import { slimRanks } from '../../roles/write/slim.ts';
 import { MendError, type MendKind, type MendPart, type MendTask } from '../mend.ts';
 
@@ -15,16 +15,6 @@ function layerOf({ header }: MendPart, { mending: { layer } }: MendTask) {
   const info = findCryptomattes(header).find((i) => i.name === layer);
   if (!info) throw new MendError(`${layer} is in no file of its own; it cannot be written anew.`);
   return info;
-}
-
-/** Attributes of a part without those of one cryptomatte. */
-function without(attributes: readonly ExrAttribute[], layer: string): ExrAttribute[] {
-  const [first] = cryptomatteAttributes(layer, []);
-  const named = attributes.find(
-    (a) => /^cryptomatte\/[^/]+\/name$/.test(a.name) && new TextDecoder().decode(a.value) === layer,
-  );
-  const key = (named ?? first!).name.replace(/name$/, '');
-  return attributes.filter((a) => !a.name.startsWith(key));
 }
 
 const channelsOf: MendKind['channels'] = ({ layer }, header) =>
@@ -53,7 +43,9 @@ export const slim: MendKind = {
     });
     const gone = new Set(info.ranks.flatMap((r) => [r.id, r.coverage]));
     const kept =
-      info.manifest === undefined ? part.header.attributes : without(part.header.attributes, info.name);
+      info.manifest === undefined
+        ? part.header.attributes
+        : withoutCryptomatte(part.header.attributes, info.name);
     return {
       channels: [...part.channels.filter((c) => !gone.has(c.name)), ...renamed],
       attributes: info.manifest === undefined ? kept : [...kept, ...written.attributes],

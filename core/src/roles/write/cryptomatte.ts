@@ -1,6 +1,6 @@
 import { encodeCryptomatte } from '../../idlayers/cryptomatte.ts';
 import { ranksOf } from './ranks.ts';
-import type { RewriteKind } from './rewrite.ts';
+import { listedNames, type RewriteKind } from './rewrite.ts';
 
 /** Names and soft edges of any number of members: the one form that holds all. */
 export const asCryptomatte: RewriteKind = {
@@ -11,7 +11,7 @@ export const asCryptomatte: RewriteKind = {
     return encodeCryptomatte(
       layer,
       ranksOf(index, (id) => ids.has(id)),
-      members.map((m) => [m.name, m.id] as const),
+      listedNames(members),
     );
   },
 };

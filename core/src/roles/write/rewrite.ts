@@ -1,4 +1,5 @@
 import type { ExrAttribute, ExrChannel } from '../../formats/exr/types.ts';
+import { unnamed } from '../../idlayers/ids.ts';
 import type { IdIndex } from '../../idindex/id-index.ts';
 
 /** A member that is written, with its number where the kind of pass knows numbers only. */
@@ -60,3 +61,7 @@ export function numbered(
     return { name, id, number: next++ };
   });
 }
+
+/** Names for the list of a cryptomatte: an ID without a name has none there, either. */
+export const listedNames = (members: readonly WrittenMember[]): (readonly [name: string, id: number])[] =>
+  members.flatMap(({ name, id }) => (name === unnamed(id) ? [] : [[name, id] as const]));

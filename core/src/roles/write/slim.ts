@@ -1,5 +1,7 @@
 import type { IdIndex } from '../../idindex/id-index.ts';
 import type { RankPlanes } from '../../idlayers/rank-planes.ts';
+import { encodeCryptomatte } from '../../idlayers/cryptomatte.ts';
+import { listedNames, type RewriteKind } from './rewrite.ts';
 import { ranksOf, type PixelMembers } from './ranks.ts';
 
 /** Steps in which coverage is kept. */
@@ -34,4 +36,19 @@ export function settleSteps({ count, coverage }: Pick<PixelMembers, 'count' | 'c
  * An ID layer with nothing more than it needs: as many ranks as the fullest pixel has members, coverages in steps of
  * 1/1024, the same IDs. Still 32-bit float, because IDs fit in nothing less.
  */
-export const slimRanks = (index: IdIndex): RankPlanes => ranksOf(index, (id) => id !== 0, settleSteps);
+export const slimRanks = (index: IdIndex, chosen: (id: number) => boolean = (id) => id !== 0): RankPlanes =>
+  ranksOf(index, chosen, settleSteps);
+
+/** A cryptomatte with nothing more than it needs, as a form to write it in. */
+export const asSlim: RewriteKind = {
+  kind: 'slim',
+  label: 'Slim cryptomatte',
+  write(layer, index, members) {
+    const ids = new Set(members.map((m) => m.id));
+    return encodeCryptomatte(
+      layer,
+      slimRanks(index, (id) => ids.has(id)),
+      listedNames(members),
+    );
+  },
+};
