@@ -69,7 +69,7 @@ export interface Version {
 
 export type Shot = ShotCard & { versions: Version[] };
 
-export type JobKindName = 'ingest' | 'scene' | 'render' | 'export' | 'prepare';
+export type JobKindName = 'ingest' | 'scene' | 'render' | 'export' | 'prepare' | 'mend';
 
 export interface Job {
   id: string;
@@ -80,7 +80,8 @@ export interface Job {
   /** 0 to 1. */
   progress: number;
   message: string;
-  result: { fileId?: string; name?: string; size?: number } | null;
+  /** Exports: the file. Mendings: the files that were taken out, and those that took their places. */
+  result: { fileId?: string; name?: string; size?: number; retired?: string[]; added?: string[] } | null;
   /** Renders: the frame, how many looks at it there were, and whether it shall end with what there is. */
   frame: number | null;
   look: number;
@@ -196,3 +197,10 @@ export interface EventData {
   missed: object;
 }
 export type ServerEvent = { [E in keyof EventData]: { event: E; data: EventData[E] } }[keyof EventData];
+
+/** What the passes of another shot were said to be. */
+export interface KnownRoles {
+  shot: string;
+  version: number;
+  roles: NonNullable<Interpretation['roles']>;
+}

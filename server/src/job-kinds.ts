@@ -3,11 +3,19 @@ import type { LaneName } from './queue/lanes.ts';
 import type { JobKind } from './queue/kind.ts';
 import { renderJob } from './renders/render-job.ts';
 import { readSceneJob } from './scenes/read-scene-job.ts';
+import { mendJob } from './versions/mend-job.ts';
 import { prepareJob } from './versions/prepare-job.ts';
 import { readVersionJob } from './versions/read-version-job.ts';
 
 /** Every kind of job there is. */
-export const JOB_KINDS: readonly JobKind[] = [readVersionJob, readSceneJob, renderJob, exportJob, prepareJob];
+export const JOB_KINDS: readonly JobKind[] = [
+  readVersionJob,
+  readSceneJob,
+  renderJob,
+  exportJob,
+  prepareJob,
+  mendJob,
+];
 
 export const jobKind = (kind: string): JobKind | undefined => JOB_KINDS.find((k) => k.kind === kind);
 

@@ -34,6 +34,8 @@ interface Found {
   /** Colours by label; several labels of one colour are told apart by place. */
   colours: number[];
   names: string[];
+  /** What names are given to, by label. */
+  givenTo: string[];
   /** Pieces that only the outlined twin tells apart. */
   touching: number;
 }
@@ -52,14 +54,19 @@ function find(
   const labels = labelPixels(keys, width, palette, lossy ? 4 * LOSSY : 1, allocate);
   const lines = twin && keysOf(twin);
   const called = palette.map((key) => names[hexOf(key)] || hexOf(key));
+  const givenTo = palette.map(hexOf);
   const colours = [...palette];
   const splits: Split[] = lines ? touchingPieces(labels, keys, width, lines, colours.length) : [];
   const pieces = piecesOf(labels, keys, width, lines);
   const touching = splits.length;
-  for (const { from } of splits) {
+  for (const { from, pieces: own } of splits) {
     colours.push(palette[from]!);
     const again = colours.filter((c) => c === palette[from]).length;
     called.push(`${called[from]} (${again})`);
+    // Where the piece begins.
+    const [piece] = own;
+    const first = pieces.of.indexOf(piece!);
+    givenTo.push(`${hexOf(palette[from]!)}@${first % width},${Math.floor(first / width)}`);
   }
   for (const [place, name] of Object.entries(names)) {
     const at = /^(#[0-9a-f]{6})@(\d+),(\d+)$/.exec(place);
@@ -74,12 +81,15 @@ function find(
     else {
       const same = called.indexOf(name, palette.length);
       const to = same >= 0 ? same : colours.push(palette[from]!) - 1;
-      if (same < 0) called.push(name);
+      if (same < 0) {
+        called.push(name);
+        givenTo.push(place);
+      }
       splits.push({ pieces: new Set([piece]), from, to });
     }
   }
   if (splits.length) relabel(labels, pieces.of, width, splits);
-  return { keys, labels, colours, names: called, touching };
+  return { keys, labels, colours, names: called, givenTo, touching };
 }
 
 const idsOf = ({ names, colours }: Found): Uint32Array =>
@@ -155,7 +165,9 @@ export const flatColour: RoleKind<FlatColourUse> = {
     );
     const ids = idsOf(found);
     return {
-      names: found.names.flatMap((name, i) => (ids[i] === NO_ID ? [] : [[name, ids[i]!] as const])),
+      names: found.names.flatMap((name, i) =>
+        ids[i] === NO_ID ? [] : [[name, ids[i]!, found.givenTo[i]!] as const],
+      ),
       findings: tell(layer.name, found, lossy),
       from,
       async make(given, out, size, crew) {

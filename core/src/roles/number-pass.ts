@@ -76,7 +76,7 @@ export const numberPass: RoleKind<NumberPassUse> = {
       });
     const from = [own, ...source.beauty];
     return {
-      names: members.map(([name, id]) => [name, id] as const),
+      names: members.map(([name, id, n]) => [name, id, String(n)] as const),
       findings,
       from,
       async make([values, ...picture], out, size, crew) {

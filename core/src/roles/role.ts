@@ -52,7 +52,8 @@ export interface RoleSource extends Size {
 
 /** An ID layer that is computed from pixels: up to {@link COMPUTED_RANKS} members a pixel. */
 export interface ComputedIds {
-  names: readonly (readonly [name: string, id: number])[];
+  /** Members, with what names are given to: a number, a colour, a colour at a place. */
+  names: readonly (readonly [name: string, id: number, key: string])[];
   findings: Finding[];
   from: readonly ChannelInfo[];
   /** Fills ranks, largest coverage first, from a plane for each channel that it is computed from. */

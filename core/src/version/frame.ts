@@ -5,7 +5,7 @@ import { ExrError } from '../formats/exr/errors.ts';
 import type { ChannelInfo, ExrChannel, ExrHeader } from '../formats/exr/types.ts';
 import type { ImageReader } from '../formats/reader.ts';
 import { buildIdIndexBy, type IdIndex } from '../idindex/id-index.ts';
-import { sizeOf } from '../idlayers/cryptomatte.ts';
+import { isCryptomatteChannel, sizeOf } from '../idlayers/cryptomatte.ts';
 import { describeIdLayers, type DescribedLayer } from '../idlayers/load.ts';
 import type { RankPlanes } from '../idlayers/rank-planes.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
@@ -31,7 +31,7 @@ import type { NamedPart } from './file-parts.ts';
 import { mergeHeaders, type MergedHeader } from './merge.ts';
 import { placeChannel, sameBox } from './place.ts';
 import { findPasses, passPlanes, type PassInfo } from './passes.ts';
-import { namedChannels, surveyRoles } from './role-channels.ts';
+import { namedChannels, roleRows, surveyRoles, type MembersOfRoles, type RoleRow } from './role-channels.ts';
 import type { Passes } from '../corrections/correction.ts';
 import type { OpenPicture } from './open-picture.ts';
 import { VersionError } from './version-error.ts';
@@ -63,6 +63,7 @@ export interface FrameOptions {
   choice?: PictureChoice;
   /** ID layers that are computed from pixels, where those have been looked at already. */
   computed?: readonly Derived[];
+  members?: MembersOfRoles;
 }
 
 /** Runs a piece of work on a file; what is wrong with the file is told with its name. */
@@ -95,6 +96,8 @@ export class Frame {
   readonly passes: readonly PassInfo[];
   /** What the headers and manifests tell. */
   readonly findings: readonly Finding[];
+  /** Every layer that could be one, with what it is. */
+  readonly roleRows: readonly RoleRow[];
   /** Layers that are ID passes, and so not the picture. */
   readonly taken: ReadonlySet<string>;
   /** Channels that no file holds. */
@@ -105,7 +108,15 @@ export class Frame {
   private constructor(
     readonly parts: readonly FramePart[],
     private readonly merged: MergedHeader,
-    { sidecars, crew, findings = [], interpretation = {}, choice: chosen, computed = [] }: FrameOptions,
+    {
+      sidecars,
+      crew,
+      findings = [],
+      interpretation = {},
+      choice: chosen,
+      computed = [],
+      members: found = new Map(),
+    }: FrameOptions,
   ) {
     this.crew = crew;
     const stored = encoded(merged.header, interpretation.encodings ?? {});
@@ -126,6 +137,9 @@ export class Frame {
     const described = describeIdLayers(this.header, sidecars);
     this.layers = described.layers;
     this.findings = [...findings, ...described.findings];
+    const cryptos = this.layers.filter((l) => l.kind === 'cryptomatte');
+    const apart = (c: string) => cryptos.some((l) => isCryptomatteChannel(l.info, c));
+    this.roleRows = roleRows(stored, this.roles, found, apart);
     this.passes = findPasses(this.header, this.beauty, this.layers);
   }
 

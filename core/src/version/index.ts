@@ -5,6 +5,7 @@ export type { ChannelStats } from './channel-stats.ts';
 export { maskOfPlanes } from './derived.ts';
 export * from './interpretation.ts';
 export type { GivenRole } from './given-roles.ts';
+export type { RoleMember, RoleRow } from './role-channels.ts';
 export * from './parse-interpretation.ts';
 export * from './passes.ts';
 export * from './frame-files.ts';

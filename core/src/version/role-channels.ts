@@ -20,6 +20,56 @@ export const namedChannels = (header: ExrHeader, roles: readonly GivenRole[]): D
       : [];
   });
 
+/** A member of a pass without names of its own, and what its name is given to. */
+export interface RoleMember {
+  key: string;
+  name: string;
+}
+/** By layer. */
+export type MembersOfRoles = ReadonlyMap<string, readonly RoleMember[]>;
+
+/** A layer of channels as the artist is asked what it is. */
+export interface RoleRow {
+  layer: string;
+  channels: string[];
+  /** What it is, and who says so; absent for what is no ID pass. */
+  use?: GivenRole['use'];
+  by?: GivenRole['by'];
+  /** The ID layer that its members are in. */
+  idLayer?: string;
+  /** Members that were found in its pixels. */
+  members: readonly RoleMember[];
+}
+
+/** Every layer of a frame that could be an ID pass without names of its own, those that are one first. */
+export function roleRows(
+  header: Pick<ExrHeader, 'channels'>,
+  roles: readonly GivenRole[],
+  members: MembersOfRoles,
+  apart: (channel: string) => boolean,
+): RoleRow[] {
+  const layers = new Map<string, string[]>();
+  for (const c of header.channels) {
+    if (c.derived || c.xSampling !== 1 || c.ySampling !== 1 || apart(c.name)) continue;
+    const layer = layerOfChannel(c.name);
+    layers.set(layer, [...(layers.get(layer) ?? []), c.name]);
+  }
+  const rows = [...layers].map(([layer, channels]): RoleRow => {
+    const role = roles.find((r) => r.layer === layer);
+    const kind = role && roleKind(role.use);
+    const idLayer = kind?.members
+      ? kind.members({ name: layer, channels: [] }, role!.use).layer
+      : role?.idLayer;
+    return {
+      layer,
+      channels,
+      ...(role ? { use: role.use, by: role.by, idLayer: idLayer! } : {}),
+      members: members.get(layer) ?? [],
+    };
+  });
+  return rows.sort((a, b) => Number(b.use !== undefined) - Number(a.use !== undefined));
+}
+
 /** An ID layer that is computed from pixels, as the channels of a cryptomatte. */
 function computedLayer({ idLayer, use }: GivenRole, ids: ComputedIds): Derived {
   const names = Array.from({ length: COMPUTED_RANKS }, (_, rank) => {
@@ -29,7 +79,13 @@ function computedLayer({ idLayer, use }: GivenRole, ids: ComputedIds): Derived {
   return {
     channels: names.map(floatChannel),
     from: ids.from,
-    attributes: [...cryptomatteAttributes(idLayer, ids.names), makeIdKind(idLayer, use.role)],
+    attributes: [
+      ...cryptomatteAttributes(
+        idLayer,
+        ids.names.map(([name, id]) => [name, id] as const),
+      ),
+      makeIdKind(idLayer, use.role),
+    ],
     make: (from, out, size, crew) =>
       ids.make(
         from,
@@ -50,9 +106,10 @@ export async function surveyRoles(
   header: ExrHeader,
   roles: readonly GivenRole[],
   source: RoleSource,
-): Promise<{ computed: Derived[]; findings: ComputedIds['findings'] }> {
+): Promise<{ computed: Derived[]; findings: ComputedIds['findings']; members: MembersOfRoles }> {
   const computed: Derived[] = [];
   const findings: ComputedIds['findings'] = [];
+  const members = new Map<string, RoleMember[]>();
   for (const role of roles) {
     const { layer, use } = role;
     const ids = await roleKind(use)?.survey?.(
@@ -62,7 +119,11 @@ export async function surveyRoles(
     );
     if (!ids) continue;
     findings.push(...ids.findings);
+    members.set(
+      layer,
+      ids.names.map(([name, , key]) => ({ key, name })),
+    );
     if (ids.names.length) computed.push(computedLayer(role, ids));
   }
-  return { computed, findings };
+  return { computed, findings, members };
 }

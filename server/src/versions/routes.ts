@@ -1,5 +1,6 @@
 import { Hono, type Context } from 'hono';
 import { READERS } from '@zesty-crow/core/formats';
+import type { Mending } from '@zesty-crow/core/findings';
 import { INDEX_FORMAT } from '@zesty-crow/core/idindex';
 import { INTERPRETATION_SCHEMA, type Interpretation } from '@zesty-crow/core/version';
 import { inTransaction } from '../database/pool.ts';
@@ -16,10 +17,20 @@ import { listFolder } from '../folders/folders.ts';
 import { appearancesOf } from './appearances.ts';
 import { VERSION_FILES } from './file-kinds.ts';
 import { TAKING_SCHEMA, type Taking } from './take-files.ts';
-import { findVersion } from './versions.ts';
+import { findVersion, knownRoles } from './versions.ts';
+import { MENDING_SCHEMA } from './mend-job.ts';
 
 const taking = bodyOf<Taking>(TAKING_SCHEMA);
 const interpretation = bodyOf<Interpretation>(INTERPRETATION_SCHEMA);
+
+const mending = bodyOf<Mending>(MENDING_SCHEMA);
+const ids = { type: 'array', maxItems: 20_000, items: { type: 'string', pattern: '^[0-9a-f-]{36}$' } };
+const swapping = bodyOf<{ retire: string[]; restore: string[] }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['retire', 'restore'],
+  properties: { retire: ids, restore: ids },
+});
 
 const unusable = () =>
   new ProblemError(400, 'The request cannot be used.', 'Name a layer, and a frame by its number.');
@@ -108,6 +119,38 @@ export function versionRoutes(services: Services): Hono {
     ]);
     await readAgain(services, version);
     return c.body(null, 204);
+  });
+
+  // New files in which a fault is put right; the old ones are kept.
+  app.post('/:id/mendings', async (c) => {
+    const version = await findVersion(pool, idParam(c, 'version'));
+    const input = await readBody(c, mending);
+    if (version.state !== 'ready')
+      throw new ProblemError(409, 'This version is busy.', 'Mend it when it has been read.');
+    if (await waits(pool, version.id, 'mend', null))
+      throw new ProblemError(409, 'Files of this version are being written.', 'Wait until they are there.');
+    return c.json(
+      await queue.enqueue(pool, { kind: 'mend', shotId: version.shot_id, versionId: version.id, input }),
+      202,
+    );
+  });
+
+  // Takes a mending back, or does it again: some files go, others come, all at once.
+  app.post('/:id/swap', async (c) => {
+    const version = await findVersion(pool, idParam(c, 'version'));
+    const { retire, restore } = await readBody(c, swapping);
+    await inTransaction(pool, async (client) => {
+      for (const file of retire) await retireFile(client, version.id, file, true);
+      for (const file of restore) await retireFile(client, version.id, file, false);
+    });
+    await readAgain(services, version);
+    return c.body(null, 204);
+  });
+
+  // What was said of the passes of other shots, the latest first: the same renderer writes the same numbers.
+  app.get('/:id/known-roles', async (c) => {
+    const version = await findVersion(pool, idParam(c, 'version'));
+    return c.json(await knownRoles(pool, version.shot_id));
   });
 
   for (const [method, path, retired] of [

@@ -1,5 +1,5 @@
 import type { Interpretation } from '@zesty-crow/core/version';
-import type { Version } from '../contract.ts';
+import type { KnownRoles, Version } from '../contract.ts';
 import { notFound } from '../http/problem.ts';
 import { filesOf, type FileRow } from '../files/store.ts';
 import type { Client, Pool } from '../database/pool.ts';
@@ -23,8 +23,12 @@ export async function createVersion(
   // The lock on the shot keeps two windows from taking the same number.
   const { rows } = await db.query<{ id: string; number: number }>(
     `with s as (select id from shot where id = $1 for update)
-     insert into version (shot_id, number, source, state)
-     select s.id, 1 + coalesce((select max(number) from version where shot_id = s.id), 0), $2, $3 from s
+     insert into version (shot_id, number, source, state, interpretation)
+     select s.id, 1 + coalesce((select max(number) from version where shot_id = s.id), 0), $2, $3,
+       -- What passes are called, and which numbers are whose, holds for the next version, too.
+       coalesce((select jsonb_build_object('roles', interpretation->'roles') from version
+         where shot_id = s.id and interpretation ? 'roles' order by number desc limit 1), '{}')
+     from s
      returning id, number`,
     [shotId, source, state],
   );
@@ -64,4 +68,18 @@ export async function openable(
     [id],
   );
   return { files: await filesOf(pool, { versionId: id }), interpretation: rows[0]?.interpretation ?? {} };
+}
+
+/** What was said of the passes of other shots, the latest version of each, the latest first. */
+export async function knownRoles(pool: Pool, except: string): Promise<KnownRoles[]> {
+  const { rows } = await pool.query<KnownRoles>(
+    `select shot, version, roles from (
+       select distinct on (s.id) s.name as shot, v.number as version, v.interpretation->'roles' as roles, v.created
+       from version v join shot s on s.id = v.shot_id
+       where s.deleted is null and s.id <> $1 and v.interpretation->'roles' <> '{}'::jsonb
+       order by s.id, v.number desc) t
+     order by created desc limit 50`,
+    [except],
+  );
+  return rows;
 }

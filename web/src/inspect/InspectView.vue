@@ -3,6 +3,8 @@ import { ElButton, ElSplitter, ElSplitterPanel } from 'element-plus';
 import { computed, defineAsyncComponent, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Finding, Remedy } from '@zesty-crow/core/findings';
+import type { WallPass } from '@zesty-crow/core/inspect';
+import type { RoleUse } from '@zesty-crow/core/roles';
 import type { ChannelMask } from '@zesty-crow/core/version';
 import type { StoredFile } from '@zesty-crow/server/contract';
 import { useChanges } from '../correct/changes.ts';
@@ -21,6 +23,7 @@ import { chosenFiles, droppedFiles } from '../shots/dropped-files.ts';
 import { useUploads } from '../shots/uploads.ts';
 import CastTable from './CastTable.vue';
 import FilesPanel from './FilesPanel.vue';
+import { beginMending } from './mendings.ts';
 import PassLarge from './PassLarge.vue';
 import { useInterpretation } from './use-interpretation.ts';
 import WallTile from './WallTile.vue';
@@ -29,6 +32,7 @@ const AddToVersion = defineAsyncComponent(() => import('./AddToVersion.vue'));
 const ChoosePicture = defineAsyncComponent(() => import('./ChoosePicture.vue'));
 const CompareView = defineAsyncComponent(() => import('./CompareView.vue'));
 const MaskMaker = defineAsyncComponent(() => import('./MaskMaker.vue'));
+const RoleMaker = defineAsyncComponent(() => import('./RoleMaker.vue'));
 
 /** What arrived: every pass on a wall, what is wrong, and everything in it that has an ID. */
 const props = defineProps<{ id: string }>();
@@ -40,7 +44,10 @@ const { shot, load } = useShot(props.id);
 
 /** What stands in the place of the wall: a pass, a mask that is being made, another version. */
 type Screen =
-  { of: 'pass'; name: string; finding?: Finding } | { of: 'mask'; mask: ChannelMask } | { of: 'versions' };
+  | { of: 'pass'; name: string; finding?: Finding }
+  | { of: 'mask'; mask: ChannelMask }
+  | { of: 'role'; layer: string }
+  | { of: 'versions' };
 const screen = shallowRef<Screen>();
 const choosing = ref(false);
 
@@ -90,11 +97,26 @@ const setEncoding = (layer: string, display: boolean) =>
     (old) => ({ ...old, encodings: { ...old.encodings, [layer]: display ? 'display' : 'scene-linear' } }),
     display ? 'Its values are taken as made for a screen.' : 'Its values are taken as light.',
   );
-const mend = ({ place: { file, x, y } }: Remedy) =>
+/** Does what a finding offers. */
+function mend(remedy: Remedy): void {
+  if ('mend' in remedy) return beginMending(version.value!.id, remedy.mend);
+  if ('encoding' in remedy) return void setEncoding(remedy.encoding.layer, remedy.encoding.display);
+  const { file, x, y } = remedy.place;
   void interpret(
     (old) => ({ ...old, places: { ...old.places, [file]: { x, y } } }),
     `${file} was laid there.`,
   );
+}
+/** Layers that can be said to be ID passes. */
+const roleRows = computed(() => picture.opened?.roles ?? []);
+const layersOf = (p: WallPass): string[] =>
+  roleRows.value.filter((r) => r.channels.some((c) => p.channels.includes(c))).map((r) => r.layer);
+function keepRole(layer: string, use: RoleUse): void {
+  void interpret(
+    (old) => ({ ...old, roles: { ...old.roles, [layer]: use } }),
+    use.role === 'pass' ? `${layer} is no ID pass.` : `${layer} can be picked from.`,
+  );
+}
 
 /** A mask that begins with one channel, called after it. */
 async function beginMask(pass: string, channel: string): Promise<void> {
@@ -218,6 +240,15 @@ async function takeOut({ id, name }: StoredFile): Promise<void> {
           @save="saveInterpretation"
           @close="screen = undefined"
         />
+        <RoleMaker
+          v-else-if="screen?.of === 'role' && version && roleRows.length"
+          :layer="screen.layer"
+          :rows="roleRows"
+          :version-id="version.id"
+          @keep="keepRole"
+          @open="screen = { of: 'role', layer: $event }"
+          @close="screen = undefined"
+        />
         <CompareView
           v-else-if="screen?.of === 'versions' && version"
           :version="version"
@@ -252,6 +283,14 @@ async function takeOut({ id, name }: StoredFile): Promise<void> {
               @click="choosing = true"
             >
               Choose another…
+            </button>
+            <button
+              v-else-if="layersOf(p).length"
+              class="plain-button tool"
+              type="button"
+              @click="screen = { of: 'role', layer: layersOf(p)[0]! }"
+            >
+              {{ p.look === 'ids' ? 'Names…' : 'Use as ID pass…' }}
             </button>
             <button
               v-else-if="p.name === 'Masks' && masks.length"

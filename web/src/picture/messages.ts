@@ -8,6 +8,7 @@ import type {
   Finding,
   Interpretation,
   PictureChoice,
+  RoleRow,
   WallPass,
 } from '@zesty-crow/core';
 
@@ -68,6 +69,8 @@ export interface Opened {
   /** Which layers the picture is made of, and why; and all that it could be made of. */
   choice: PictureChoice;
   colourLayers: string[];
+  /** Layers that could be ID passes without names of their own, and what they are. */
+  roles: readonly RoleRow[];
   /** All channels of the frame, by name. */
   channels: string[];
   findings: Finding[];
@@ -176,6 +179,9 @@ export type Query =
       layer?: string | undefined;
     }
   | { ask: 'passValues'; name: string; x: number; y: number; layer?: string | undefined }
+  /** Channels of a layer as the file holds them, as a picture, and their values at a pixel. */
+  | { ask: 'source'; channels: readonly string[]; side: number; layer?: undefined }
+  | { ask: 'sourceValues'; channels: readonly string[]; x: number; y: number; layer?: undefined }
   /** What a mask of channels would look like. */
   | { ask: 'channelMask'; mask: ChannelMask; side: number; layer?: undefined }
   /** A member's mask by itself, in so much room. */
@@ -192,6 +198,8 @@ export interface Answers {
   /** Undefined where there is no such pass. */
   pass: PassPicture | undefined;
   passValues: { channel: string; value: number }[];
+  source: PassPicture | undefined;
+  sourceValues: number[];
   channelMask: PassPicture | undefined;
   thumbnail: PassPicture | undefined;
   dimming: PassPicture | undefined;

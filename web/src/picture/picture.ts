@@ -198,6 +198,11 @@ export const usePicture = defineStore('picture', () => {
     pass: (name: string, side: number, channel?: string): Promise<PassPicture | undefined> =>
       ask({ ask: 'pass', name, side, channel, layer: name }, undefined),
     passValues: (name: string, x: number, y: number) => ask({ ask: 'passValues', name, x, y }, []),
+    /** Channels as the file holds them. */
+    source: (channels: readonly string[], side: number) =>
+      ask({ ask: 'source', channels: [...channels], side }, undefined),
+    sourceValues: (channels: readonly string[], x: number, y: number) =>
+      ask({ ask: 'sourceValues', channels: [...channels], x, y }, []),
     channelMask: (mask: ChannelMask, side: number) => ask({ ask: 'channelMask', mask, side }, undefined),
     thumbnail: (layer: string, id: number, width: number, height: number) =>
       ask({ ask: 'thumbnail', layer, id, width, height }, undefined),

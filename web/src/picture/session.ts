@@ -249,7 +249,8 @@ export class PictureSession {
       toScreen: planes.toScreen,
       wall,
       choice: frame.choice,
-      colourLayers: colourLayers(frame.header),
+      colourLayers: colourLayers(frame.header, frame.taken),
+      roles: frame.roleRows,
       channels: frame.header.channels.map((c) => c.name),
       findings: [...frame.findings],
     };
@@ -753,6 +754,21 @@ export class PictureSession {
     return passPicture(own < 0 ? planes : [planes[own]!], frame, look, query.side, display);
   }
 
+  /** Channels as the file holds them: shares as they are, anything else between its smallest and largest value. */
+  private async source(
+    { frame }: Open,
+    query: Extract<Query, { ask: 'source' | 'sourceValues' }>,
+  ): Promise<Answers['source' | 'sourceValues']> {
+    const channels = await frame.channels((n) => query.channels.includes(n));
+    const planes = query.channels.flatMap((n) => {
+      const found = channels.find((c) => c.name === n);
+      return found ? [asFloats(found)] : [];
+    });
+    if (query.ask === 'sourceValues') return planes.map((p) => p[query.y * frame.width + query.x] ?? NaN);
+    const shares = planes.every((p) => p.every((v) => v <= 1.001));
+    return passPicture(planes, frame, shares ? 'share' : 'range', query.side);
+  }
+
   private async answer(open: Open, query: Query): Promise<Answers[Query['ask']]> {
     switch (query.ask) {
       case 'probe':
@@ -760,6 +776,9 @@ export class PictureSession {
       case 'pass':
       case 'passValues':
         return this.onWall(open, query);
+      case 'source':
+      case 'sourceValues':
+        return this.source(open, query);
       case 'channelMask':
         return this.channelMask(open, query);
       case 'compare':

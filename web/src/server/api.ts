@@ -7,12 +7,14 @@ import type {
   HistoryState,
   Job,
   KnownFile,
+  KnownRoles,
   Render,
   Shot,
   ShotCard,
   StoredFile,
   StoredScene,
 } from '@zesty-crow/server/contract';
+import type { Mending } from '@zesty-crow/core/findings';
 import type { Interpretation } from '@zesty-crow/core/version';
 import type { Measured, RenderRequest } from '@zesty-crow/core/plan';
 
@@ -132,6 +134,10 @@ export const api = {
     call<Appearances>('GET', `/versions/${version}/appearances?layer=${encodeURIComponent(layer)}`),
   interpret: (version: string, interpretation: Interpretation) =>
     call<void>('PATCH', `/versions/${version}/interpretation`, interpretation),
+  mend: (version: string, mending: Mending) => call<Job>('POST', `/versions/${version}/mendings`, mending),
+  swapFiles: (version: string, retire: readonly string[], restore: readonly string[]) =>
+    call<void>('POST', `/versions/${version}/swap`, { retire, restore }),
+  knownRoles: (version: string) => call<KnownRoles[]>('GET', `/versions/${version}/known-roles`),
   retireFile: (version: string, file: string) => call<void>('DELETE', `/versions/${version}/files/${file}`),
   restoreFile: (version: string, file: string) =>
     call<void>('POST', `/versions/${version}/files/${file}/restore`),

@@ -15,11 +15,14 @@ const NAMES = {
   render: 'Rendering',
   export: 'Exporting',
   prepare: 'Preparing',
+  mend: 'Writing',
 } as const;
 // Reading shows on the shot itself, rendering in its own stage.
 const shown = computed(() =>
   store.underWay
-    .filter((j) => j.kind === 'export' || (j.kind === 'render' && route.name !== 'render'))
+    .filter(
+      (j) => j.kind === 'export' || j.kind === 'mend' || (j.kind === 'render' && route.name !== 'render'),
+    )
     .sort((a, b) => Number(b.state === 'running') - Number(a.state === 'running'))
     .slice(0, 3),
 );

@@ -45,7 +45,8 @@ export function useOpenVersion(shot: Ref<Shot | undefined>, opened: () => void =
   const findings = computed(() => {
     const first = frame.value === undefined || frame.value === frames.value[0];
     const stored = first ? (version.value?.summary?.findings ?? []) : [];
-    const all = version.value ? [...stored, ...(picture.opened?.findings ?? [])] : [];
+    const overall = version.value?.summary?.overall ?? [];
+    const all = version.value ? [...stored, ...overall, ...(picture.opened?.findings ?? [])] : [];
     return [...new Map(all.map((f) => [`${f.code} ${f.message}`, f])).values()];
   });
 
