@@ -1,11 +1,13 @@
 /**
  * Builds the demo scenes and, if asked, the versions that ship with the repository.
- *   npm run demo -- [--render table] [--render table-ids] [--render table-data] [--render flight] [--render flight-data]
+ *   npm run demo -- [--render table] [--render table-ids] [--render table-data] [--render flight] [--render flight-data] [--render client]
  */
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
 import { openScene, outlineOf, rosterOf, type Plan, type RenderRequest } from '@zesty-crow/core';
 import { renderFrame } from '@zesty-crow/core/node';
+import { CLIENT_FRAMES } from './client-files.ts';
+import { clientFrame } from './client-folder.ts';
 import { beeFlightPlan, dataPasses, honeyTablePlan } from './plans/plans.ts';
 import { beeFlight, FRAMES } from './scene/bee-flight.ts';
 import { honeyTable } from './scene/honey-table.ts';
@@ -75,4 +77,9 @@ if (values.render.includes('flight'))
     // A sequence that was interrupted goes on where it stopped; delete a frame to have it rendered again.
     if (existsSync(new URL(name('all'), folder))) continue;
     await render(flight, beeFlightPlan(FRAMES), { what: 'all' }, frame, name);
+  }
+if (values.render.includes('client'))
+  for (const frame of CLIENT_FRAMES) {
+    const render = new URL(`bee_flight_v1.${String(frame).padStart(4, '0')}.exr`, folder);
+    for (const [name, bytes] of await clientFrame(render, frame)) save(name, bytes);
   }

@@ -32,6 +32,8 @@ export interface DescribedLayer {
   channels: readonly string[];
   /** ID and coverage channels, rank by rank, where that is how the file holds it. */
   ranks?: readonly { id: string; coverage: string }[];
+  /** All channels of the passes that it was made of, also those that are not needed. */
+  sources?: readonly string[];
   /** Which channel is the mask of which member, where that is how the file holds it. */
   members?: NumberedLayer['members'];
   decode(channels: readonly ExrChannel[], size: { width: number; height: number }): RankPlanes;

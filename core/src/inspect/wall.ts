@@ -104,7 +104,7 @@ export function wallOf(
     });
   for (const layer of layers) {
     const own = [...left.keys()].filter(
-      (n) => layer.channels.includes(n) || isCryptomatteChannel(layer.info, n),
+      (n) => layer.channels.includes(n) || layer.sources?.includes(n) || isCryptomatteChannel(layer.info, n),
     );
     add(layer.name, own.sort(byLetter), { ...ID_KINDS[layer.kind], look: 'ids' });
   }

@@ -4,4 +4,6 @@ export * from './registry.ts';
 export * from './write/rewrite.ts';
 export * from './write/registry.ts';
 export * from './write/ranks.ts';
+export { asFlatColour } from './write/flat-colour.ts';
+export { asNumberPass } from './write/number-pass.ts';
 export * from './write/slim.ts';

@@ -20,8 +20,10 @@ export const objectBuffer: RoleKind<ObjectBufferUse> = {
   proposes({ name, channels }) {
     const plain = channels.filter((c) => !/(^|\.)A$/.test(c.name));
     const words = wordsOf(name);
-    if (plain.length !== 1 || !words.some((w) => WORDS.has(w))) return undefined;
     const number = [...words].reverse().find((w) => /^\d+$/.test(w));
+    // Grey is saved as colour, too: with a number it is one mask all the same.
+    const grey = plain.length === 1 || (plain.length === 3 && number !== undefined);
+    if (!grey || !words.some((w) => WORDS.has(w))) return undefined;
     return { role: 'object-buffer', ...(number === undefined ? {} : { number: Number(number) }) };
   },
   members(layer, { channel, number, name }) {

@@ -135,7 +135,7 @@ export class Frame {
     ({ width: this.width, height: this.height } = sizeOf(this.header));
     this.beauty = findBeauty(this.header, sum.length ? [SUM_LAYER] : choice.layers, this.taken);
     const described = describeIdLayers(this.header, sidecars);
-    this.layers = described.layers;
+    this.layers = described.layers.map((l) => withSources(l, this.roles, stored));
     this.findings = [...findings, ...described.findings];
     const cryptos = this.layers.filter((l) => l.kind === 'cryptomatte');
     const apart = (c: string) => cryptos.some((l) => isCryptomatteChannel(l.info, c));
@@ -452,6 +452,19 @@ export class Frame {
       findings: [...findings],
     };
   }
+}
+
+/** An ID layer with all channels of the passes that it is made of. */
+function withSources(
+  layer: DescribedLayer,
+  roles: readonly GivenRole[],
+  { channels }: ExrHeader,
+): DescribedLayer {
+  const own = new Set((layer.members ?? []).map((m) => layerOfChannel(m.channel)));
+  const passes = roles.filter((r) => own.has(r.layer) || r.idLayer === layer.name);
+  if (passes.length === 0) return layer;
+  const wanted = layersOfRoles(passes);
+  return { ...layer, sources: channels.map((c) => c.name).filter((c) => wanted.has(layerOfChannel(c))) };
 }
 
 /** A header whose channels mean what the artist says. */

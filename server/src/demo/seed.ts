@@ -8,19 +8,23 @@ import { storeFile } from '../files/store.ts';
 import { changeHistory, planHistory } from '../history/documents.ts';
 import type { Services } from '../services.ts';
 import { createShot } from '../shots/shots.ts';
+import { kindOfFile } from '../versions/file-kinds.ts';
 import { createVersion } from '../versions/versions.ts';
+import { CLIENT_FRAMES, clientFiles } from '../../../demo/client-files.ts';
 import { demoChanges } from './changes.ts';
 
 const FILES = new URL('../../../demo/files/', import.meta.url);
 const FRAMES = 10;
 
-/** One shot of the demo: its scene, its plan, and the files of its first version. */
-interface DemoShot {
+/** A shot of the demo: the files of its first version. */
+interface DemoFiles {
   name: string;
+  pictures: { file: string; frame?: number }[];
+}
+/** One that was rendered here: its scene, its plan, and what each frame cost. */
+interface DemoShot extends DemoFiles {
   scene: string;
   plan: Plan;
-  pictures: { file: string; frame?: number }[];
-  /** Files with what each frame cost. */
   costs: { file: string; frame: number }[];
 }
 
@@ -52,6 +56,12 @@ const SHOTS: DemoShot[] = [
   },
 ];
 
+/** What a client has sent, with the faults that such folders have. */
+const CLIENT: DemoFiles = {
+  name: 'Apiary, from the client',
+  pictures: CLIENT_FRAMES.flatMap((frame) => clientFiles(frame).map((file) => ({ file, frame }))),
+};
+
 /** Puts the demo shots into a database that has never held a shot. */
 export async function seedDemo(services: Services, say: (text: string) => void): Promise<void> {
   const { pool } = services;
@@ -61,6 +71,7 @@ export async function seedDemo(services: Services, say: (text: string) => void):
   // Left by a start that was killed midway.
   await pool.query('delete from shot where arriving');
   const shots: string[] = [];
+  shots.push(await seedFiles(services, CLIENT));
   for (const shot of SHOTS) shots.push(await seedShot(services, shot));
   // From here on they are seen, all of them or none.
   await inTransaction(pool, async (client) => {
@@ -69,21 +80,56 @@ export async function seedDemo(services: Services, say: (text: string) => void):
   });
 }
 
+/** Path of a file of the demo. */
+function pathOf(name: string): string {
+  const at = fileURLToPath(new URL(name, FILES));
+  if (!existsSync(at)) throw new Error(`The demo's files are missing: ${at}`);
+  return at;
+}
+
+/** Stores the pictures of a version, and has it read. */
+async function storePictures(
+  { pool, queue }: Services,
+  shotId: string,
+  versionId: string,
+  pictures: DemoFiles['pictures'],
+): Promise<void> {
+  for (const { file, frame } of pictures)
+    await storeFile(
+      pool,
+      {
+        shotId,
+        versionId,
+        ...kindOfFile(file)!,
+        name: file,
+        ...(frame === undefined ? {} : { frame }),
+      },
+      createReadStream(pathOf(file)),
+    );
+  await queue.enqueue(pool, { kind: 'ingest', shotId, versionId, input: {} });
+}
+
+/** Puts a shot together that was rendered elsewhere, out of sight; returns its id. */
+async function seedFiles(services: Services, { name, pictures }: DemoFiles): Promise<string> {
+  const { pool } = services;
+  const shotId = await createShot(pool, name);
+  await pool.query('update shot set arriving = true where id = $1', [shotId]);
+  const version = await createVersion(pool, shotId, 'import', 'reading');
+  await storePictures(services, shotId, version.id, pictures);
+  return shotId;
+}
+
 /** Puts one shot together, out of sight; returns its id. */
-async function seedShot({ pool, queue }: Services, demo: DemoShot): Promise<string> {
-  const path = (name: string) => {
-    const at = fileURLToPath(new URL(name, FILES));
-    if (!existsSync(at)) throw new Error(`The demo's files are missing: ${at}`);
-    return at;
-  };
+async function seedShot(services: Services, demo: DemoShot): Promise<string> {
+  const { pool } = services;
   const shotId = await createShot(pool, demo.name);
   await pool.query('update shot set arriving = true where id = $1', [shotId]);
   await storeFile(
     pool,
     { shotId, role: 'scene', name: demo.scene, mediaType: 'model/gltf-binary' },
-    createReadStream(path(demo.scene)),
+    createReadStream(pathOf(demo.scene)),
   );
-  const outline = outlineOf(await openScene(readFileSync(path(demo.scene))));
+  const outline = outlineOf(await openScene(readFileSync(pathOf(demo.scene))));
   const roster = rosterOf(outline, demo.plan);
   const wishes = demo.plan.wishes.map((w) => ({
     id: w.id,
@@ -91,7 +137,7 @@ async function seedShot({ pool, queue }: Services, demo: DemoShot): Promise<stri
     picks: picksOfWish(w, demo.plan, roster),
   }));
   const measured = demo.costs.map(({ file, frame }) => ({
-    ...(JSON.parse(readFileSync(path(file), 'utf8')) as Measured),
+    ...(JSON.parse(readFileSync(pathOf(file), 'utf8')) as Measured),
     frame,
   }));
   await pool.query('update shot set scene_outline = $2 where id = $1', [shotId, JSON.stringify(outline)]);
@@ -103,22 +149,9 @@ async function seedShot({ pool, queue }: Services, demo: DemoShot): Promise<stri
     JSON.stringify(wishes),
     JSON.stringify(measured),
   ]);
-  for (const { file, frame } of demo.pictures)
-    await storeFile(
-      pool,
-      {
-        shotId,
-        versionId: version.id,
-        role: 'picture',
-        name: file,
-        mediaType: 'image/x-exr',
-        ...(frame === undefined ? {} : { frame }),
-      },
-      createReadStream(path(file)),
-    );
   await planHistory.save(pool, shotId, 0, 'Demo plan', demo.plan);
   if (demo.scene === 'honey_table.glb')
     await changeHistory.save(pool, shotId, 0, 'Demo changes', demoChanges());
-  await queue.enqueue(pool, { kind: 'ingest', shotId, versionId: version.id, input: {} });
+  await storePictures(services, shotId, version.id, demo.pictures);
   return shotId;
 }

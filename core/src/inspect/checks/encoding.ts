@@ -6,8 +6,9 @@ import { edgeSamples, lightOf } from '../edges.ts';
 
 /** Values that are whole steps of 255 in all but this share came from a picture of 8 bits for a screen. */
 const STEPPED = 0.999;
-/** From here on what edges show fits the other meaning of the numbers better. */
-const OTHER = 0.6;
+/** Half of the edges must show the other meaning by this much, and three quarters by that. */
+const HALF = 0.6;
+const MOST = 0.3;
 
 /** How far a mixture of two values is from what it would be if `to` of them had been mixed instead. */
 function bentBy(
@@ -22,30 +23,29 @@ function bentBy(
 }
 
 /**
- * Whether edges mix like light: 0 if so, 1 if what was mixed are other values, those that `to` makes of ours. By least
- * squares over all edges that IDs and picture have in common, of how much more of one side shows than the IDs say,
- * against how much more it would be. Undefined if there are too few edges with contrast.
+ * Whether edges are mixed of other values than ours, those that `to` makes of them: how much more of one side shows than
+ * the IDs say, against how much more it would be, edge by edge. What shadows and glints do to edges goes either way, and
+ * does not lead most of them.
  */
-async function mixture(
+async function mixedOther(
   open: Inspected,
   to: (v: number) => number,
   back: (v: number) => number,
-): Promise<number | undefined> {
+): Promise<boolean> {
   const light = await lightOf(open);
   const [layer] = open.cast;
-  if (!light || !layer) return undefined;
-  let [along, all, count] = [0, 0, 0];
+  if (!light || !layer) return false;
+  const shown: number[] = [];
   for (const s of edgeSamples(layer, light)) {
     if (s.coverage < 0.2 || s.coverage > 0.8 || s.trust < 0.7 || Math.abs(s.seen - 0.5) > 0.8) continue;
     if (!(s.inside > 0 && s.outside > 0)) continue;
     const expected = bentBy(s.coverage, s.inside, s.outside, to, back);
     // Sides that are nearly as light as each other mix the same either way.
-    if (Math.abs(expected) < 0.03) continue;
-    along += s.trust * expected * (s.seen - s.coverage);
-    all += s.trust * expected * expected;
-    count++;
+    if (Math.abs(expected) >= 0.03) shown.push((s.seen - s.coverage) / expected);
   }
-  return count > 100 ? along / all : undefined;
+  shown.sort((a, b) => a - b);
+  const at = (share: number) => shown[Math.floor(share * shown.length)]!;
+  return shown.length > 100 && at(0.5) > HALF && at(0.25) > MOST;
 }
 
 /** Whether the numbers of the picture are what they are taken for. */
@@ -90,10 +90,10 @@ export const encoding: Check = {
         );
     }
     // What is taken for light may be values for a screen; those were made of light by the curve.
-    const mixed = display
-      ? await mixture(open, linearToSrgb, srgbToLinear)
-      : await mixture(open, srgbToLinear, linearToSrgb);
-    if (mixed === undefined || mixed < OTHER) return [];
+    const other = display
+      ? await mixedOther(open, linearToSrgb, srgbToLinear)
+      : await mixedOther(open, srgbToLinear, linearToSrgb);
+    if (!other) return [];
     return told(
       display
         ? 'The picture is taken as made for a screen, but at the edges of things it is mixed like light. It seems to be scene-linear, saved as whole numbers.'

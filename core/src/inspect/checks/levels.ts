@@ -32,6 +32,8 @@ export interface Levels {
   /** Pixels in flat places near 0 or 1 that are neither, and all in flat places. */
   unclean: number;
   flat: number;
+  /** How much more neighbours differ over the lines of a grid of 8 pixels than elsewhere: 1 if no more. */
+  blocks: number;
   /** Mean of pixels that lie between, beside both; how many there are. */
   edge: number;
   edges: number;
@@ -68,10 +70,20 @@ export function levelsOf(plane: Float32Array, width: number): Levels {
   if (bins[high]! < 0.3 * sum(1025 - near, 1025)) high = 1024;
   const [black, white] = [low / 1024, high / 1024];
   let [unclean, flat, edge, edges] = [0, 0, 0, 0];
+  /** Small steps over the grid and elsewhere, and how many there are. */
+  const steps = { over: 0, overs: 0, inside: 0, insides: 0 };
+  const step = (v: number, last: number, at: number) => {
+    const d = v > last ? v - last : last - v;
+    if (d > NEAR) return;
+    if (at % 8 === 0) [steps.over, steps.overs] = [steps.over + d, steps.overs + 1];
+    else [steps.inside, steps.insides] = [steps.inside + d, steps.insides + 1];
+  };
   for (let y = 1; y < height - 1; y++)
     for (let x = 1; x < width - 1; x++) {
       const p = y * width + x;
       const v = plane[p]!;
+      step(v, plane[p - 1]!, x);
+      step(v, plane[p - width]!, y);
       let [least, most] = [v, v];
       for (let r = p - width; r <= p + width; r += width)
         for (let q = r - 1; q <= r + 1; q++) {
@@ -102,6 +114,7 @@ export function levelsOf(plane: Float32Array, width: number): Levels {
     white,
     unclean,
     flat,
+    blocks: steps.inside > 0 ? steps.over / steps.overs / (steps.inside / steps.insides) : 1,
     edge: edges ? edge / edges : 0.5,
     edges,
     max,
@@ -112,8 +125,12 @@ export function levelsOf(plane: Float32Array, width: number): Levels {
 
 /** Edge pixels from which the mean of their levels is known to a fortieth. */
 const EDGES = 150;
-/** Share of flat places that may be unclean. */
-const CLEAN = 0.01;
+/** Share of flat places that may be unclean: soft masks have noise of the renderer there; and where a grid shows. */
+const CLEAN = 0.05;
+const CLEAN_IN_BLOCKS = 0.003;
+const BLOCKS = 1.4;
+const isUnclean = ({ unclean, flat, blocks }: Levels): boolean =>
+  unclean > CLEAN * flat || (blocks > BLOCKS && unclean > CLEAN_IN_BLOCKS * flat);
 
 /** Masks in channels: whether they have something in them, are the right way round, and have clean levels. */
 export const levels: Check = {
@@ -177,7 +194,7 @@ async function coversOthers(
 }
 
 function unclean(own: Levels, lossy: boolean): Pick<Finding, 'message' | 'places'> | undefined {
-  if (lossy || own.unclean > CLEAN * own.flat)
+  if (lossy || isUnclean(own))
     return {
       message: `was packed with loss: ${countOf(own.unclean, 'pixel')} that should be all or nothing are nearly so, and noise will show in every correction. Save it as PNG, TIFF or EXR without loss.`,
       places: own.where.areas(),
@@ -196,7 +213,7 @@ function unclean(own: Levels, lossy: boolean): Pick<Finding, 'message' | 'places
 function remedyOf(own: Levels, channel: string, lossy: boolean): Pick<Finding, 'remedy'> {
   const stretch = own.black > 1 / 255 || own.white < 1 - 2 / 255;
   const bent = own.edges > EDGES && Math.abs(own.edge - 0.5) > 0.1;
-  if (lossy || own.unclean > CLEAN * own.flat) {
+  if (lossy || isUnclean(own)) {
     // What is nearly all or nothing becomes it.
     const numbers = { black: own.black + 0.06, white: own.white - 0.06 };
     return { remedy: { label: 'Clean its levels', mend: { what: 'levels', layer: channel, numbers } } };

@@ -6,7 +6,7 @@ import type { Check, Inspected } from '../check.ts';
 
 /** Channels of passes that are not IDs, pass by pass, with what their samples are. */
 function passes({ stats, layers }: Inspected): Map<string, ChannelStats[]> {
-  const ids = new Set(layers.flatMap((l) => l.channels));
+  const ids = new Set(layers.flatMap((l) => [...l.channels, ...(l.sources ?? [])]));
   // A slot that is not used is nothing to tell.
   const ofIds = new Set([...ids].map(layerOfChannel));
   const found = new Map<string, ChannelStats[]>();
