@@ -18,6 +18,7 @@ import { samplePath, truth } from '../../core/test/fixtures/samples.ts';
 import { smallScene } from '../../core/test/fixtures/small-scene.ts';
 import { emptyPlan } from '@zesty-crow/core/plan';
 import { readExr } from '@zesty-crow/core/formats/exr';
+import { maskToPng } from '@zesty-crow/core/formats/png';
 import { halvesToFloats } from '@zesty-crow/core/planes';
 
 let application: Application;
@@ -165,6 +166,79 @@ describe('a version that the artist knows better', () => {
     expect((await call('POST', `/versions/${version['id']}/files/${stored['id']}/restore`)).status).toBe(204);
     await read(shot['id'], layers(['CryptoMaterial']));
     expect((await call('DELETE', `/versions/${version['id']}/files/${put.body['id']}`)).status).toBe(404);
+  });
+});
+
+describe('mending', () => {
+  const { channels, header } = readExr(sampleBytes('truth_object_masks.exr'));
+  const buffer = (object: number, invert: boolean) => {
+    const plane = channels[object]!.data as Float32Array;
+    return maskToPng(invert ? plane.map((v) => 1 - v) : plane, header);
+  };
+  async function buffers(name: string) {
+    const shot = (await call('POST', '/shots', { name })).body;
+    const version = (await call('POST', `/shots/${shot['id']}/versions`)).body;
+    const files = { 'jars_buffer_07.png': buffer(6, true), 'jars_buffer_08.png': buffer(7, false) };
+    for (const [file, bytes] of Object.entries(files))
+      await call('PUT', `/versions/${version['id']}/files/${file}`, bytes);
+    await ended((await call('POST', `/versions/${version['id']}/read`)).body['id']);
+    return { shot, version };
+  }
+  const codesOf = (v: Json) => ((v['summary'] as Json)['findings'] as Json[]).map((f) => f['code']);
+  const names = (v: Json) =>
+    (v['files'] as Json[]).filter((f) => f['role'] === 'picture').map((f) => f['name'] as string);
+
+  test('a file takes the place of the old one, which comes back by a swap', async () => {
+    const { shot, version } = await buffers('Turned round');
+    const before = await read(shot['id'], (v) => codesOf(v).includes('buffer-inverted'));
+    const { remedy } = (before['summary'] as Json)['findings'].find(
+      (f: Json) => f['code'] === 'buffer-inverted',
+    );
+    const job = await call('POST', `/versions/${version['id']}/mendings`, remedy.mend);
+    expect(job.status).toBe(202);
+    const done = await ended(job.body['id']);
+    expect([done['state'], done['message']]).toEqual(['done', 'buffer_07.Y was turned round.']);
+    const after = await read(shot['id'], (v) => !codesOf(v).includes('buffer-inverted'));
+    expect(names(after).sort()).toEqual(['jars_buffer_07.exr', 'jars_buffer_08.png']);
+    const { added, retired } = done['result'];
+    const swap = (retire: string[], restore: string[]) =>
+      call('POST', `/versions/${version['id']}/swap`, { retire, restore });
+    expect((await swap(added, retired)).status).toBe(204);
+    const back = await read(shot['id'], (v) => codesOf(v).includes('buffer-inverted'));
+    expect(names(back).sort()).toEqual(['jars_buffer_07.png', 'jars_buffer_08.png']);
+    expect((await swap(retired, added)).status).toBe(204);
+    await read(shot['id'], (v) => names(v).includes('jars_buffer_07.exr'));
+  });
+
+  test('what cannot be mended is told, and nothing is changed', async () => {
+    const { shot, version } = await buffers('Stays as it is');
+    const ask = (mending: object) => call('POST', `/versions/${version['id']}/mendings`, mending);
+    expect((await ask({ what: 'turn-round' })).status).toBe(400);
+    const failed = await ended((await ask({ what: 'polish', layer: 'buffer_07.Y' })).body['id']);
+    expect([failed['state'], failed['message']]).toEqual([
+      'failed',
+      expect.stringContaining('no remedy called'),
+    ]);
+    const v = await read(shot['id'], (known) => names(known).length === 2);
+    expect(names(v).sort()).toEqual(['jars_buffer_07.png', 'jars_buffer_08.png']);
+  });
+
+  test('what passes are goes on to the next version, and is offered to other shots', async () => {
+    const { shot, version } = await buffers('Named buffers');
+    const roles = { buffer_07: { role: 'object-buffer', number: 7, name: 'smoker' } };
+    await call('PATCH', `/versions/${version['id']}/interpretation`, { roles });
+    const next = (await call('POST', `/shots/${shot['id']}/versions`)).body;
+    const { body } = await call('GET', `/shots/${shot['id']}`);
+    expect((body['versions'] as Json[]).find((v) => v['id'] === next['id'])!['interpretation']).toEqual({
+      roles,
+    });
+    const { shot: other } = await shotOf('all.exr', 'Another shot');
+    const [own] = (await call('GET', `/shots/${other['id']}`)).body['versions'] as Json[];
+    const known = (await call('GET', `/versions/${own!['id']}/known-roles`)).body as unknown as Json[];
+    expect(known).toContainEqual({ shot: 'Named buffers', version: 2, roles });
+    expect((await call('GET', `/versions/${version['id']}/known-roles`)).body).not.toContainEqual(
+      expect.objectContaining({ shot: 'Named buffers' }),
+    );
   });
 });
 

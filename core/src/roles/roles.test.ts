@@ -123,6 +123,12 @@ describe('pictures whose values are coverages', () => {
     }
   });
 
+  test('a folder of nothing but buffers is one, though its files differ in numbers only', async () => {
+    const { 'buffer_04.png': four, 'buffer_05.png': five } = samples('buffer_04.png', 'buffer_05.png');
+    const frame = await openFiles({ 'jars_buffer_04.png': four!, 'jars_buffer_05.png': five! });
+    expect(frame.roles.map((r) => r.layer)).toEqual(['buffer_04', 'buffer_05']);
+  });
+
   test('they carry the names that the artist gives, and a slot may be empty', async () => {
     const frame = await openFiles(
       { ...samples('puzzle_set1.png', 'buffer_04.png'), ...PICTURE },
@@ -275,6 +281,11 @@ describe('flat colours', () => {
     expect(frame.roles).toEqual([
       { layer: 'flat', idLayer: 'flat', by: 'name', use: { role: 'flat-colour', outlined: 'flat_outlined' } },
     ]);
+    // The twin belongs to it, and is no picture.
+    expect(frame.beauty).toBeUndefined();
+    expect(frame.layers[0]!.sources).toEqual(
+      ['flat', 'flat_outlined'].flatMap((l) => ['B', 'G', 'R'].map((c) => `${l}.${c}`)),
+    );
     const masks = await masksOf(frame, 'flat');
     expect([...masks.keys()].sort()).toEqual(['#cc6600', '#cc6600 (2)', 'nothing']);
     const [left, right, far] = [10, 30, 50].map((x) => 15 * W + x);

@@ -31,6 +31,13 @@ export function shortNames(files: readonly string[]): string[] {
   )
     common--;
   const separators = /^[\s._-]+|[\s._-]+$/g;
+  // A number alone says nothing: the word before it belongs to it.
+  const bare = () => stems.some((s) => /^\d+$/.test(s.slice(common).replace(separators, '')));
+  while (common > 0 && bare())
+    common = first
+      .slice(0, common)
+      .replace(/[\s._-]+$/, '')
+      .search(/[^\s._-]+$/);
   // One that is the beginning of all the others has nothing of its own.
   const whole = others.length > 0 && stems.includes(first.slice(0, common).replace(separators, ''));
   return stems.map((s) => (whole && s.length <= common ? '' : s.slice(common).replace(separators, '')));

@@ -163,6 +163,7 @@ export class Frame {
       ...options,
       choice: frame.choice,
       computed: surveyed.computed,
+      members: surveyed.members,
       findings,
     });
   }

@@ -112,4 +112,8 @@ export function rolesOf(
 
 /** Layers that are ID passes, or help one: none of them is the picture. */
 export const layersOfRoles = (roles: readonly GivenRole[]): Set<string> =>
-  new Set(roles.flatMap((r) => [r.layer, ...(r.use.role === 'flat-colour' ? (r.use.outlined ?? []) : [])]));
+  new Set(
+    roles.flatMap(({ layer, use }) =>
+      use.role === 'flat-colour' && use.outlined !== undefined ? [layer, use.outlined] : [layer],
+    ),
+  );

@@ -231,7 +231,7 @@ h3 {
   margin: 18px 0 4px;
   font-size: 13px;
 }
-label {
+label:not(.el-checkbox) {
   display: grid;
   grid-template-columns: 72px 1fr;
   align-items: center;
@@ -276,9 +276,13 @@ p {
   background: #4468c9;
 }
 .ends {
+  position: sticky;
+  bottom: -12px;
   display: flex;
   justify-content: flex-end;
-  margin-top: 14px;
+  margin: 14px -14px 0;
+  padding: 8px 14px 10px;
+  background: var(--paper);
 }
 ul {
   list-style: none;
