@@ -53,6 +53,21 @@ try {
     'the wall is not there',
   );
   await shoot('inspect');
+  await stage('Apiary, from the client', 'inspect');
+  await driver.wait(
+    async () =>
+      (await driver.findElements(By.css('.findings li'))).length > 2 &&
+      (await driver.findElements(By.css('.wall canvas'))).length > 3 &&
+      (await driver.findElements(By.css('.wall canvas.coming'))).length === 0,
+    60_000,
+    "the client's folder is not read",
+  );
+  await shoot('client');
+  const tile = "//figure[.//strong[normalize-space()='flat']]//button[contains(., 'Names')]";
+  await (await driver.findElement(By.xpath(tile))).click();
+  await see(driver, '[aria-label="ID pass"] .stage canvas:not(.coming)');
+  await driver.sleep(600);
+  await shoot('id-pass');
   await stage('Bee flight', 'correct');
   await page.ready();
   await (await withText(driver, 'button', 'Honey lighter')).click();

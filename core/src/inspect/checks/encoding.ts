@@ -4,6 +4,8 @@ import { layerOfChannel } from '../../version/layer-kinds.ts';
 import type { Check, Inspected } from '../check.ts';
 import { edgeSamples, lightOf } from '../edges.ts';
 
+const { abs, floor, round } = Math;
+
 /** Values that are whole steps of 255 in all but this share came from a picture of 8 bits for a screen. */
 const STEPPED = 0.999;
 /** Half of the edges must show the other meaning by this much, and three quarters by that. */
@@ -37,14 +39,14 @@ async function mixedOther(
   if (!light || !layer) return false;
   const shown: number[] = [];
   for (const s of edgeSamples(layer, light)) {
-    if (s.coverage < 0.2 || s.coverage > 0.8 || s.trust < 0.7 || Math.abs(s.seen - 0.5) > 0.8) continue;
+    if (s.coverage < 0.2 || s.coverage > 0.8 || s.trust < 0.7 || abs(s.seen - 0.5) > 0.8) continue;
     if (!(s.inside > 0 && s.outside > 0)) continue;
     const expected = bentBy(s.coverage, s.inside, s.outside, to, back);
     // Sides that are nearly as light as each other mix the same either way.
-    if (Math.abs(expected) >= 0.03) shown.push((s.seen - s.coverage) / expected);
+    if (abs(expected) >= 0.03) shown.push((s.seen - s.coverage) / expected);
   }
   shown.sort((a, b) => a - b);
-  const at = (share: number) => shown[Math.floor(share * shown.length)]!;
+  const at = (share: number) => shown[floor(share * shown.length)]!;
   return shown.length > 100 && at(0.5) > HALF && at(0.25) > MOST;
 }
 
@@ -77,9 +79,9 @@ export const encoding: Check = {
       for (const v of plane) {
         if (!(v > 0)) continue;
         some++;
-        const step = Math.round(255 * v);
+        const step = round(255 * v);
         // Half floats are within a two-thousandth of what they were.
-        if (v <= 1.001 && Math.abs(v * 255 - step) < 0.0006 * step) {
+        if (v <= 1.001 && abs(v * 255 - step) < 0.0006 * step) {
           steps++;
           levels.add(step);
         }

@@ -23,8 +23,11 @@ export function isFirefly(light: Float32Array, width: number, p: number): boolea
 }
 
 /** Sum of the channels of each pixel. */
-export const sumOf = (planes: readonly Float32Array[]): Float32Array =>
-  planes[0]!.map((v, p) => planes.slice(1).reduce((sum, plane) => sum + plane[p]!, v));
+export function sumOf(planes: readonly Float32Array[]): Float32Array {
+  const sum = planes[0]!.slice();
+  for (const plane of planes.slice(1)) for (let p = 0; p < sum.length; p++) sum[p]! += plane[p]!;
+  return sum;
+}
 
 export const fireflies: Check = {
   code: 'fireflies',

@@ -3,6 +3,8 @@ import type { DescribedLayer } from '../../idlayers/load.ts';
 import type { Check, Inspected } from '../check.ts';
 import { countOf, Places } from '../places.ts';
 
+const { abs, floor, min, round } = Math;
+
 /** A mask that is a channel as it is. */
 interface ChannelOfMask {
   layer: DescribedLayer;
@@ -49,18 +51,18 @@ export function levelsOf(plane: Float32Array, width: number): Levels {
   const where = new Places(width, height);
   const bins = new Uint32Array(1025);
   let [max, border, around] = [-Infinity, 0, 0];
-  const level = (v: number) => Math.round(1024 * (v < 0 ? 0 : v > 1 ? 1 : v));
+  const level = (v: number) => round(1024 * (v < 0 ? 0 : v > 1 ? 1 : v));
   for (let p = 0; p < plane.length; p++) {
     const v = plane[p]!;
     if (v > max) max = v;
     bins[level(v)]!++;
-    const [x, y] = [p % width, Math.floor(p / width)];
+    const [x, y] = [p % width, floor(p / width)];
     if (x === 0 || y === 0 || x === width - 1 || y === height - 1) {
       around++;
       if (v > 1 - NEAR) border++;
     }
   }
-  const near = Math.round(0.3 * 1024);
+  const near = round(0.3 * 1024);
   let [low, high] = [0, 1024];
   for (let i = 0; i < near; i++) if (bins[i]! > bins[low]!) low = i;
   for (let i = 1024; i > 1024 - near; i--) if (bins[i]! > bins[high]!) high = i;
@@ -91,7 +93,7 @@ export function levelsOf(plane: Float32Array, width: number): Levels {
           if (plane[q]! > most) most = plane[q]!;
         }
       if (most - least < NEAR) {
-        const off = Math.min(Math.abs(v - black), Math.abs(v - white));
+        const off = min(abs(v - black), abs(v - white));
         if (most < black + NEAR || least > white - NEAR) {
           flat++;
           if (off > STEP) {
@@ -187,7 +189,7 @@ async function coversOthers(
     if (!theirs || levelsOf(theirs, width).border > 0.9) continue;
     for (let p = 0; p < plane.length; p++) {
       all += theirs[p]!;
-      over += Math.min(theirs[p]!, plane[p]!);
+      over += min(theirs[p]!, plane[p]!);
     }
   }
   return all > 0 && over > 0.5 * all;
@@ -203,7 +205,7 @@ function unclean(own: Levels, lossy: boolean): Pick<Finding, 'message' | 'places
     return {
       message: `goes from ${own.black.toFixed(3)} to ${own.white.toFixed(3)} and not from 0 to 1: it was changed after rendering. What is outside would be corrected a little, too.`,
     };
-  if (own.edges > EDGES && Math.abs(own.edge - 0.5) > 0.1)
+  if (own.edges > EDGES && abs(own.edge - 0.5) > 0.1)
     return {
       message: `is ${own.edge > 0.5 ? 'too light' : 'too dark'} at its edges (${own.edge.toFixed(2)} on average, .5 would be right): a display curve was applied to it, or taken off. Edges will show a ${own.edge > 0.5 ? 'light' : 'dark'} line.`,
     };
@@ -212,7 +214,7 @@ function unclean(own: Levels, lossy: boolean): Pick<Finding, 'message' | 'places
 
 function remedyOf(own: Levels, channel: string, lossy: boolean): Pick<Finding, 'remedy'> {
   const stretch = own.black > 1 / 255 || own.white < 1 - 2 / 255;
-  const bent = own.edges > EDGES && Math.abs(own.edge - 0.5) > 0.1;
+  const bent = own.edges > EDGES && abs(own.edge - 0.5) > 0.1;
   if (lossy || isUnclean(own)) {
     // What is nearly all or nothing becomes it.
     const numbers = { black: own.black + 0.06, white: own.white - 0.06 };

@@ -3,6 +3,8 @@ import { layerKindOf, layerOfChannel } from '../../version/layer-kinds.ts';
 import type { Check } from '../check.ts';
 import { Places } from '../places.ts';
 
+const { abs, max, round } = Math;
+
 /** Share of the light that may be missing or too much: denoising and rounding. */
 const FIT = 0.02;
 const LETTERS = ['R', 'G', 'B'] as const;
@@ -34,15 +36,15 @@ export const lights: Check = {
         for (const part of parts) sum += part[p]!;
         const differs = sum - picture[p]!;
         if (!Number.isFinite(differs)) continue;
-        all += Math.abs(picture[p]!);
-        off += Math.abs(differs);
+        all += abs(picture[p]!);
+        off += abs(differs);
         brighter += differs;
-        for (let i = 0; i < parts.length; i++) without[i]! += Math.abs(differs - parts[i]![p]!);
-        if (k === 1 && Math.abs(differs) > 0.02 + 0.05 * Math.abs(picture[p]!)) places.add(p);
+        for (let i = 0; i < parts.length; i++) without[i]! += abs(differs - parts[i]![p]!);
+        if (k === 1 && abs(differs) > 0.02 + 0.05 * abs(picture[p]!)) places.add(p);
       }
     }
     if (!(all > 0) || off <= FIT * all) return [];
-    const percent = `${Math.max(1, Math.round((100 * off) / all))} %`;
+    const percent = `${max(1, round((100 * off) / all))} %`;
     const culprit = without.findIndex((w) => w <= FIT * all);
     const parts = layers.join(' + ');
     const why =

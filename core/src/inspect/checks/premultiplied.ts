@@ -1,5 +1,7 @@
 import type { Check } from '../check.ts';
 
+const { log } = Math;
+
 const REACH = 4;
 
 /**
@@ -34,7 +36,7 @@ export const premultiplied: Check = {
           }
         // Only over nothing: where something lies behind without alpha, colours tell nothing.
         if (n < 6 || m < 6 || outside / m > 0.01 * (inside / n) || inside / n < 0.01) continue;
-        const power = Math.log(light(p) / (inside / n)) / Math.log(a);
+        const power = log(light(p) / (inside / n)) / log(a);
         if (Number.isFinite(power)) powers.push(power);
       }
     if (powers.length < 100) return [];

@@ -43,8 +43,8 @@ export const ranksEnough: Check = {
       const mean = `${Math.max(1, Math.round((100 * lost) / places.count))} %`;
       return [
         {
-          // Less than ten pixels' worth is never seen.
-          severity: known && lost > 10 ? 'warning' : 'info',
+          // Less than a few pixels' worth is never seen.
+          severity: known && lost > 3 ? 'warning' : 'info',
           code: 'ranks-too-few',
           message: `${name}: ${countOf(places.count, 'pixel')} ${places.count === 1 ? 'is' : 'are'} full, with ${ranks} IDs, and ${known ? `cover ${mean} less than the alpha on average` : `leave ${mean} on average to nothing, or to IDs for which there was no room`}. Soft edges break off there; render with ${ranks + 2} ranks or more.`,
           places: places.areas(),
