@@ -10,7 +10,7 @@ import {
 } from './numbered.ts';
 import { parseManifest, type Manifest } from './manifest.ts';
 import type { RankPlanes } from './rank-planes.ts';
-import { safeSidecarName } from './sidecar.ts';
+import { addedLater, safeSidecarName } from './sidecar.ts';
 
 /** What an ID layer was made of. */
 export type IdLayerKind = 'cryptomatte' | 'flat-colour' | NumberedLayer['kind'];
@@ -151,10 +151,14 @@ function manifestOf(
     }
   }
   if (text === undefined) {
+    text = sidecars.get(addedLater(info.name));
+    from = 'sidecar';
+  }
+  if (text === undefined) {
     findings.push({
       severity: 'info',
       code: 'manifest-missing',
-      message: `${info.name} has no list of names. Its IDs are shown as numbers; masks work all the same.`,
+      message: `${info.name} has no list of names. Its IDs are shown as numbers; masks work all the same. If there is one, add the .json to the files.`,
     });
     return none;
   }

@@ -5,3 +5,6 @@
 export function safeSidecarName(name: string): string | undefined {
   return name === '' || name === '.' || name === '..' || /[/\\:\0]/.test(name) ? undefined : name;
 }
+
+/** Under which name the list of a layer is handed over that the header does not ask for. No file is called so. */
+export const addedLater = (layer: string): string => `/${layer}`;

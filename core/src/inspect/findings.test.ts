@@ -15,6 +15,8 @@ import { maskToPng } from '../formats/png/write.ts';
 import type { Interpretation } from '../version/interpretation.ts';
 import { measureShift } from './edges.ts';
 import { inspect, inspectFrame } from './inspect.ts';
+import type { Check } from './check.ts';
+import { CHECKS } from './registry.ts';
 import { inspectVersion } from './version-registry.ts';
 import type { InspectedVersion, SeenFrame } from './version-check.ts';
 
@@ -25,8 +27,22 @@ const told = async (bytes: Uint8Array) =>
       Promise.resolve(bytes),
     )
   ).findings.map((f) => f.code);
+/** Checks that take their time; each is run for its own findings, and all of them for sound files. */
+const SLOW = new Set([
+  'shifted',
+  'encoding-doubtful',
+  'larger-than-needed',
+  'ranks-too-few',
+  'levels-unclean',
+]);
+let wanted = '';
+const checks = () =>
+  CHECKS.filter(
+    (c) =>
+      !SLOW.has(c.code) || wanted === c.code || (c.code === 'levels-unclean' && wanted.startsWith('buffer')),
+  );
 const codes = async (image: ExrImage, sidecars?: Map<string, string>) =>
-  (await inspect(image, sidecars)).findings.map((f) => f.code);
+  (await inspect(image, sidecars, checks())).findings.map((f) => f.code);
 
 /** A copy of a sample with some attributes and channels changed. */
 function damaged(
@@ -134,11 +150,16 @@ async function toldOf(files: Record<string, Uint8Array>): Promise<string[]> {
 }
 
 /** What is found in the pixels of several files of one picture. */
-async function found(files: Record<string, Uint8Array>, interpretation?: Interpretation): Promise<Finding[]> {
+async function found(
+  files: Record<string, Uint8Array>,
+  interpretation?: Interpretation,
+  only?: readonly Check[],
+): Promise<Finding[]> {
   const frame = await openFiles(files, interpretation);
-  return (await inspectFrame(frame, await frame.cast(), await frame.stats())).findings;
+  return (await inspectFrame(frame, await frame.cast(), await frame.stats(), undefined, only)).findings;
 }
-const codesOf = async (...args: Parameters<typeof found>) => (await found(...args)).map((f) => f.code);
+const codesOf = async (files: Record<string, Uint8Array>, interpretation?: Interpretation) =>
+  (await found(files, interpretation, checks())).map((f) => f.code);
 
 /** The sample with other colours: `at` gets their planes as light. */
 function coloured(
@@ -300,9 +321,10 @@ const DAMAGED: Record<string, () => string[] | Promise<string[]>> = {
     codes(damaged('object_sidecar.exr', (name, v) => (name.endsWith('/manif_file') ? '../names.json' : v))),
 };
 
-test.each(Object.entries(DAMAGED))('%s is told of a file that has it', async (code, find) =>
-  expect(await find()).toContain(code),
-);
+test.each(Object.entries(DAMAGED))('%s is told of a file that has it', async (code, find) => {
+  wanted = code;
+  expect(await find()).toContain(code);
+});
 
 test('sound files have none of the kind that says something is wrong', async () => {
   for (const name of ['all.exr', 'object_rle.exr', 'material_piz.exr'])

@@ -7,7 +7,7 @@ import { asFloats } from '../formats/exr/samples.ts';
 import { statsOfPlane, type ChannelStats } from '../version/channel-stats.ts';
 import type { Frame } from '../version/frame.ts';
 import { openPicture, type OpenPicture } from '../version/open-picture.ts';
-import type { Inspected } from './check.ts';
+import type { Check, Inspected } from './check.ts';
 import { CHECKS } from './registry.ts';
 
 /** What a file is and holds, as `zesty-crow inspect --json` prints it. */
@@ -30,9 +30,13 @@ export interface Inspection {
 }
 
 /** Inspects an opened picture, one check after the other. */
-export async function inspectOpen(open: Inspected, signal?: AbortSignal): Promise<Inspection> {
+export async function inspectOpen(
+  open: Inspected,
+  signal?: AbortSignal,
+  checks: readonly Check[] = CHECKS,
+): Promise<Inspection> {
   const found: Finding[] = [];
-  for (const check of CHECKS) {
+  for (const check of checks) {
     signal?.throwIfAborted();
     found.push(...(await check.run(open)));
   }
@@ -64,6 +68,7 @@ export const inspectFrame = (
   cast: readonly CastLayer[],
   stats: ReadonlyMap<string, ChannelStats>,
   signal?: AbortSignal,
+  checks?: readonly Check[],
 ): Promise<Inspection> =>
   inspectOpen(
     {
@@ -81,23 +86,31 @@ export const inspectFrame = (
       },
     },
     signal,
+    checks,
   );
 
 /** Inspects an opened picture whose channels are in memory, sample by sample. */
-export const inspectWhole = (open: OpenPicture): Promise<Inspection> =>
-  inspectOpen({
-    ...open,
-    read: (names) =>
-      Promise.resolve(
-        new Map(
-          open.image.channels.flatMap((c) =>
-            names.includes(c.name) ? [[c.name, asFloats(c)] as const] : [],
+export const inspectWhole = (open: OpenPicture, checks?: readonly Check[]): Promise<Inspection> =>
+  inspectOpen(
+    {
+      ...open,
+      read: (names) =>
+        Promise.resolve(
+          new Map(
+            open.image.channels.flatMap((c) =>
+              names.includes(c.name) ? [[c.name, asFloats(c)] as const] : [],
+            ),
           ),
         ),
-      ),
-    stats: new Map(open.image.channels.map((c) => [c.name, statsOfPlane(asFloats(c), open.width)])),
-  });
+      stats: new Map(open.image.channels.map((c) => [c.name, statsOfPlane(asFloats(c), open.width)])),
+    },
+    undefined,
+    checks,
+  );
 
 /** Inspects a decoded file. `sidecars`: texts of the files beside it, by name. */
-export const inspect = (image: ExrImage, sidecars?: ReadonlyMap<string, string>): Promise<Inspection> =>
-  inspectWhole(openPicture(image, sidecars));
+export const inspect = (
+  image: ExrImage,
+  sidecars?: ReadonlyMap<string, string>,
+  checks?: readonly Check[],
+): Promise<Inspection> => inspectWhole(openPicture(image, sidecars), checks);

@@ -7,24 +7,29 @@ import { asFloats } from '../formats/exr/samples.ts';
 import { writeExr } from '../formats/exr/write.ts';
 import { maskToPng } from '../formats/png/write.ts';
 import { inspectFrame } from '../inspect/inspect.ts';
+import { CHECKS } from '../inspect/registry.ts';
 import { mendFile } from './mend-file.ts';
 import { MENDINGS } from './registry.ts';
 
 type Files = Record<string, Uint8Array>;
 
-const findingsOf = async (files: Files): Promise<Finding[]> => {
+/** What the check of a code finds, and what headers tell. */
+const findingsOf = async (files: Files, code: string): Promise<Finding[]> => {
   const frame = await openFiles(files);
-  return (await inspectFrame(frame, await frame.cast(), await frame.stats())).findings;
+  const own = CHECKS.filter((c) => c.code === (code === 'buffer-inverted' ? 'levels-unclean' : code));
+  return (await inspectFrame(frame, await frame.cast(), await frame.stats(), undefined, own)).findings;
 };
 
 /** Mends by the remedy of a finding, and gives the files as they are then. */
 async function mended(files: Files, code: string): Promise<{ files: Files; what: string; after: Finding[] }> {
-  const found = (await findingsOf(files)).find((f) => f.code === code && f.remedy && 'mend' in f.remedy)!;
+  const found = (await findingsOf(files, code)).find(
+    (f) => f.code === code && f.remedy && 'mend' in f.remedy,
+  )!;
   const { mend } = found.remedy as MendRemedy;
   const { replaces, name, bytes } = await mendFile(await openFiles(files), mend);
   const { [replaces]: _, ...rest } = files;
   const now = { ...rest, [name]: bytes };
-  return { files: now, what: mend.what, after: await findingsOf(now) };
+  return { files: now, what: mend.what, after: await findingsOf(now, code) };
 }
 
 const smoker = sample('truth_object_masks.exr').channels.find(

@@ -103,10 +103,12 @@ export const wordsOf = (name: string): string[] =>
 /** A member's name of a number without one: two digits, so that lists sort. */
 export const nameOfNumber = (number: number): string => String(number).padStart(2, '0');
 
-/** The channel of a layer that a use names, or the first. */
+/** The channel of a layer that a use names; red of three, or the first that is not alpha. */
 export const oneChannel = ({ channels }: RoleLayer, wanted?: string): ChannelInfo | undefined =>
   wanted === undefined
-    ? (channels.find((c) => !/(^|\.)A$/.test(c.name)) ?? channels[0])
+    ? (channels.find((c) => /(^|\.)R$/.test(c.name)) ??
+      channels.find((c) => !/(^|\.)A$/.test(c.name)) ??
+      channels[0])
     : channels.find((c) => c.name === wanted || c.name.endsWith(`.${wanted}`));
 
 /** Red, green and blue of a layer. */

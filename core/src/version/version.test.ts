@@ -1,5 +1,6 @@
 import { decode } from 'fast-png';
-import { sample, truth, worst } from '../../test/fixtures/samples.ts';
+import { openFiles } from '../../test/fixtures/frames.ts';
+import { sample, sampleBytes, truth, worst } from '../../test/fixtures/samples.ts';
 import { tool, writeScratch, scratch, readScratch } from '../../test/fixtures/tools.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { linearToSrgb } from '../colour/srgb.ts';
@@ -109,6 +110,24 @@ describe('which channels are the picture', () => {
     expect(findBeauty(sample('object_only_zips.exr').header)).toBeUndefined();
     expect(findBeauty(sample('all.exr').header)).toEqual({ layer: '', r: 'R', g: 'G', b: 'B', a: 'A' });
   });
+});
+
+test('a list of names that is added later is found, by its name or because there is no other', async () => {
+  const bytes = sampleBytes('object_no_manifest.exr');
+  const names = JSON.stringify(Object.fromEntries(Object.entries(truth.objects).map(([n, o]) => [n, o.id])));
+  const text = new TextEncoder().encode(names);
+  const other = new TextEncoder().encode('{"brass":"2a7655cc"}');
+  for (const files of [
+    { 'a.exr': bytes, 'whatever.json': text },
+    { 'a.exr': bytes, 'a_cryptoobject_names.json': text, 'more.json': other },
+  ]) {
+    const { layers, findings } = await openFiles(files);
+    expect([layers[0]!.manifestFrom, layers[0]!.manifest.nameOf.size]).toEqual(['sidecar', 15]);
+    expect(findings).toEqual([]);
+  }
+  // Of two that could be it, none is taken.
+  const doubt = await openFiles({ 'a.exr': bytes, 'x.json': text, 'y.json': other });
+  expect(doubt.layers[0]!.manifestFrom).toBe('missing');
 });
 
 describe('inspection', () => {

@@ -46,7 +46,7 @@ export const ranksEnough: Check = {
           // Less than a few pixels' worth is never seen.
           severity: known && lost > 3 ? 'warning' : 'info',
           code: 'ranks-too-few',
-          message: `${name}: ${countOf(places.count, 'pixel')} ${places.count === 1 ? 'is' : 'are'} full, with ${ranks} IDs, and ${known ? `cover ${mean} less than the alpha on average` : `leave ${mean} on average to nothing, or to IDs for which there was no room`}. Soft edges break off there; render with ${ranks + 2} ranks or more.`,
+          message: `${name}: ${countOf(places.count, 'pixel')} ${places.count === 1 ? 'is' : 'are'} full, with ${ranks} IDs, and ${known ? `${places.count === 1 ? 'covers' : 'cover'} ${mean} less than the alpha on average` : `${places.count === 1 ? 'leaves' : 'leave'} ${mean} on average to nothing, or to IDs for which there was no room`}. Soft edges break off there; render with ${ranks + 2} ranks or more.`,
           places: places.areas(),
         },
       ];
