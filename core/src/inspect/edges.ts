@@ -11,8 +11,7 @@ export interface Light extends Size {
   planes: readonly Float32Array[];
 }
 
-/** The picture of what is inspected as scene-linear light; undefined without one, or where pixels are not read. */
-export async function lightOf({ beauty, read, image, width, height }: Inspected): Promise<Light | undefined> {
+async function readLight({ beauty, read, image, width, height }: Inspected): Promise<Light | undefined> {
   if (!beauty || !read) return undefined;
   const names = [...new Set([beauty.r, beauty.g, beauty.b])];
   const planes = await read(names);
@@ -25,6 +24,18 @@ export async function lightOf({ beauty, read, image, width, height }: Inspected)
       return encoding === 'display' ? plane.map(srgbToLinear) : plane;
     }),
   };
+}
+
+const lights = new WeakMap<Inspected, Promise<Light | undefined>>();
+
+/**
+ * The picture of what is inspected as scene-linear light; undefined without one, or where pixels are not read. It is
+ * read once for all checks.
+ */
+export function lightOf(open: Inspected): Promise<Light | undefined> {
+  const light = lights.get(open) ?? readLight(open);
+  lights.set(open, light);
+  return light;
 }
 
 /** A pixel at the edge of a member, as the IDs see it. */

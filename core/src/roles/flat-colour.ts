@@ -3,16 +3,7 @@ import type { Crew } from '../crew/work.ts';
 import type { Finding } from '../findings/finding.ts';
 import type { ChannelInfo } from '../formats/exr/types.ts';
 import { idOfName, NO_ID } from '../idlayers/ids.ts';
-import {
-  apart,
-  hexOf,
-  keysOf,
-  labelPixels,
-  MOST_COLOURS,
-  paletteOf,
-  type Keys,
-  type Labels,
-} from './flat/colours.ts';
+import { apart, hexOf, keysOf, labelPixels, MOST_COLOURS, paletteOf, type Labels } from './flat/colours.ts';
 import { piecesOf, relabel, touchingPieces, type Split } from './flat/places.ts';
 import { bestMixture, candidatesAround, unmixColours } from './flat/unmix.ts';
 import { edgesOfNumbers } from './numbers/edge-of-numbers.ts';
@@ -29,7 +20,6 @@ const PROBES = 4000;
 
 /** What is found in the pixels of a flat-colour pass. */
 interface Found {
-  keys: Keys;
   labels: Labels;
   /** Colours by label; several labels of one colour are told apart by place. */
   colours: number[];
@@ -56,8 +46,12 @@ function find(
   const called = palette.map((key) => names[hexOf(key)] || hexOf(key));
   const givenTo = palette.map(hexOf);
   const colours = [...palette];
-  const splits: Split[] = lines ? touchingPieces(labels, keys, width, lines, colours.length) : [];
+  const places = Object.entries(names).filter(([key, name]) => key.includes('@') && name !== '');
+  // What hangs together is only looked for where something is told apart by it.
+  const found = { labels, colours, names: called, givenTo, touching: 0 };
+  if (!lines && places.length === 0) return found;
   const pieces = piecesOf(labels, keys, width, lines);
+  const splits: Split[] = lines ? touchingPieces(labels, keys, width, pieces, colours.length) : [];
   const touching = splits.length;
   for (const { from, pieces: own } of splits) {
     colours.push(palette[from]!);
@@ -68,9 +62,9 @@ function find(
     const first = pieces.of.indexOf(piece!);
     givenTo.push(`${hexOf(palette[from]!)}@${first % width},${Math.floor(first / width)}`);
   }
-  for (const [place, name] of Object.entries(names)) {
+  for (const [place, name] of places) {
     const at = /^(#[0-9a-f]{6})@(\d+),(\d+)$/.exec(place);
-    if (!at || !name) continue;
+    if (!at) continue;
     const [x, y] = [Number(at[2]), Number(at[3])];
     const piece = x < width ? (pieces.of[y * width + x] ?? 0) : 0;
     const from = palette.findIndex((key) => hexOf(key) === at[1]);
@@ -89,7 +83,7 @@ function find(
     }
   }
   if (splits.length) relabel(labels, pieces.of, width, splits);
-  return { keys, labels, colours, names: called, givenTo, touching };
+  return { ...found, touching };
 }
 
 const idsOf = ({ names, colours }: Found): Uint32Array =>

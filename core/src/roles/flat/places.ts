@@ -49,9 +49,15 @@ export interface Split {
 /**
  * Pieces of one colour that touch each other and are told apart by nothing but the lines of the outlined twin: all but
  * the first of each such group become a label of their own.
+ * @param apartPieces the pieces that the lines make
  */
-export function touchingPieces(labels: Labels, keys: Keys, width: number, twin: Keys, next: number): Split[] {
-  const apartPieces = piecesOf(labels, keys, width, twin);
+export function touchingPieces(
+  labels: Labels,
+  keys: Keys,
+  width: number,
+  apartPieces: ReturnType<typeof piecesOf>,
+  next: number,
+): Split[] {
   const whole = piecesOf(labels, keys, width);
   /** By piece that hangs together without lines: those that the lines make of it. */
   const groups = new Map<number, Set<number>>();
