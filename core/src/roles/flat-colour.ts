@@ -133,6 +133,7 @@ export const flatColour: RoleKind<FlatColourUse> = {
     const named = words.some((w, i) => NAMED.test(w) || NAMED.test(w + (words[i + 1] ?? '')));
     return named && threeChannels(layer).length === 3 ? { role: 'flat-colour' } : undefined;
   },
+  keyOf: (_, values) => hexOf(keysOf(values.map((v) => Float32Array.of(v)))[0]!),
   async survey(layer, { outlined, names = {} }, source) {
     const own = threeChannels(layer);
     if (own.length < 3) return undefined;

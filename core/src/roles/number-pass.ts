@@ -46,6 +46,7 @@ export const numberPass: RoleKind<NumberPassUse> = {
     const named = [...words, words.join('')].some((w) => NAMED.test(w));
     return named && channels.length === 1 ? { role: 'number-pass' } : undefined;
   },
+  keyOf: ([info], [value]) => String(Math.round(value! * scaleOf(info!))),
   async survey(layer, { channel, names = {} }, source) {
     const own = oneChannel(layer, channel);
     if (!own) return undefined;

@@ -88,6 +88,8 @@ export interface RoleKind<U extends RoleUse = RoleUse> {
   proposes(layer: RoleLayer): U | undefined;
   /** Members whose coverages are channels as they are. */
   members?(layer: RoleLayer, use: U): NumberedLayer;
+  /** What a name is given to at a pixel, by the values of its channels there. */
+  keyOf?(channels: readonly ChannelInfo[], values: readonly number[]): string;
   /** Members that are found in the pixels. Undefined if its channels are not there. */
   survey?(layer: RoleLayer, use: U, source: RoleSource): Promise<ComputedIds | undefined>;
 }

@@ -7,6 +7,7 @@ import { writeExr } from '../formats/exr/write.ts';
 import { idOfName } from '../idlayers/ids.ts';
 import { maskOfMember } from '../masks/who/member-mask.ts';
 import type { Frame } from '../version/frame.ts';
+import { ROLES } from './registry.ts';
 import type { RoleUse } from './role.ts';
 import { numbered } from './write/rewrite.ts';
 import { REWRITES } from './write/registry.ts';
@@ -217,6 +218,20 @@ describe('number passes', () => {
     }
     const frame = await openFiles({ 'n.exr': uint });
     expect((await masksOf(frame, 'objectIndex')).size).toBe(15);
+  });
+
+  test('what is at a pixel is the number that was meant, also of grey levels, and the colour as it is written', () => {
+    const keyOf = (role: string, bits: number | undefined, ...values: number[]) => {
+      const info = { name: 'Y', type: 'float' as const, xSampling: 1, ySampling: 1, pLinear: false };
+      return ROLES.find((k) => k.role === role)!.keyOf!(
+        [bits === undefined ? info : { ...info, bits }],
+        values,
+      );
+    };
+    expect(keyOf('number-pass', undefined, 7)).toBe('7');
+    expect(keyOf('number-pass', 8, 7 / 255)).toBe('7');
+    expect(keyOf('number-pass', 16, 300 / 65535)).toBe('300');
+    expect(keyOf('flat-colour', 8, 32 / 255, 54 / 255, 247 / 255)).toBe('#2036f7');
   });
 
   test('numbers between two others are told: somebody has smoothed the pass', async () => {

@@ -124,26 +124,8 @@ onKeyStroke('Escape', () => emit('close'));
   </section>
 </template>
 
+<style scoped src="./maker.css"></style>
 <style scoped>
-.maker {
-  display: flex;
-  flex: 1;
-  min-height: 0;
-}
-.paper {
-  width: 286px;
-  flex: none;
-  padding: 12px 14px;
-  background: var(--paper);
-}
-h2 {
-  margin: 0 0 10px;
-  font-size: 15px;
-}
-h3 {
-  margin: 18px 0 4px;
-  font-size: 13px;
-}
 label {
   display: grid;
   grid-template-columns: 90px 1fr;
@@ -179,11 +161,6 @@ label :deep(.el-input-number) {
 .alarm {
   color: var(--alarm);
 }
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
 li {
   display: flex;
   justify-content: space-between;
@@ -193,15 +170,5 @@ li {
 li .cut,
 .save {
   text-decoration: underline;
-}
-.stage {
-  flex: 1;
-  min-width: 0;
-  padding: 14px;
-}
-.whole {
-  width: 100%;
-  height: 100%;
-  object-fit: contain;
 }
 </style>

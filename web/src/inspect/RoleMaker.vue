@@ -8,7 +8,7 @@ import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import type { PassPicture } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { api } from '../server/api.ts';
-import { draftOf, hexOfValues, useOf } from './role-table.ts';
+import { draftOf, useOf } from './role-table.ts';
 import ShownCanvas from './ShownCanvas.vue';
 
 /** Says what a pass without names is, and whose its numbers and colours are; colours are named by clicking at them. */
@@ -22,6 +22,9 @@ const others = shallowRef<KnownRoles[]>([]);
 /** Name only what hangs together around the click. */
 const onlyHere = ref(false);
 const told = ref('');
+/** Red, green and blue among channels. */
+const coloursOf = (channels: readonly string[]) =>
+  ['R', 'G', 'B'].flatMap((k) => channels.find((c) => c === k || c.endsWith(`.${k}`)) ?? []);
 const SLOTS = { r: 'Red', g: 'Green', b: 'Blue' } as const;
 
 watch(row, () => (draft.value = draftOf(row.value)));
@@ -29,9 +32,7 @@ watch(
   [row, () => draft.value.channel, () => picture.opened],
   async () => {
     const { channels } = row.value;
-    const colours = ['R', 'G', 'B'].flatMap(
-      (k) => channels.find((c) => c === k || c.endsWith(`.${k}`)) ?? [],
-    );
+    const colours = coloursOf(channels);
     const one = draft.value.channel ?? channels[0]!;
     shown.value = await picture.source(colours.length === 3 && !draft.value.channel ? colours : [one], 1600);
   },
@@ -54,8 +55,7 @@ const offers = computed(() => others.value.filter((o) => o.roles[row.value.layer
 const unseen = computed(() => draft.value.role === 'number-pass' || draft.value.role === 'flat-colour');
 
 function takeOver(offer: KnownRoles): void {
-  const use = offer.roles[row.value.layer]!;
-  draft.value = draftOf({ ...row.value, use: use.role === 'pass' ? undefined! : use });
+  draft.value = draftOf(row.value, offer.roles[row.value.layer]);
   told.value = `As in ${offer.shot}.`;
 }
 
@@ -76,14 +76,15 @@ async function point(e: MouseEvent): Promise<void> {
   const at = pixelAt(e);
   if (!at || !unseen.value) return;
   const { channels, members } = row.value;
-  const colours = ['R', 'G', 'B'].flatMap((k) => channels.find((c) => c.endsWith(k)) ?? []);
-  const flat = draft.value.role === 'flat-colour';
-  const values = await picture.sourceValues(
-    flat ? colours : [draft.value.channel ?? channels[0]!],
+  const { role, channel } = draft.value;
+  const flat = role === 'flat-colour';
+  const colour = await picture.roleKey(
+    role,
+    flat ? coloursOf(channels) : [channel ?? channels[0]!],
     at.x,
     at.y,
   );
-  const colour = flat ? hexOfValues(values) : String(Math.round(values[0] ?? 0));
+  if (colour === undefined) return;
   const known = members.some((m) => m.key === colour) || members.length === 0;
   if (!known) {
     told.value = flat
@@ -211,26 +212,8 @@ onKeyStroke('Escape', () => emit('close'));
   </section>
 </template>
 
+<style scoped src="./maker.css"></style>
 <style scoped>
-.maker {
-  display: flex;
-  flex: 1;
-  min-height: 0;
-}
-.paper {
-  width: 286px;
-  flex: none;
-  padding: 12px 14px;
-  background: var(--paper);
-}
-h2 {
-  margin: 0 0 10px;
-  font-size: 15px;
-}
-h3 {
-  margin: 18px 0 4px;
-  font-size: 13px;
-}
 label:not(.el-checkbox) {
   display: grid;
   grid-template-columns: 72px 1fr;
@@ -284,25 +267,10 @@ p {
   padding: 8px 14px 10px;
   background: var(--paper);
 }
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
 li button {
   text-decoration: underline;
 }
-.stage {
-  flex: 1;
-  min-width: 0;
-  padding: 14px;
-}
 .aims {
   cursor: crosshair;
-}
-.whole {
-  width: 100%;
-  height: 100%;
-  object-fit: contain;
 }
 </style>

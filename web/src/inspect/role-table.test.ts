@@ -1,5 +1,5 @@
 import type { RoleUse } from '@zesty-crow/core/roles';
-import { draftOf, hexOfValues, useOf } from './role-table.ts';
+import { draftOf, useOf } from './role-table.ts';
 
 const row = (use: RoleUse, members: { key: string; name: string }[] = []) => ({
   layer: 'a',
@@ -26,6 +26,3 @@ test('members that were found wait for a name; an empty one says nothing', () =>
   draft.names[0]!.name = ' hive ';
   expect(useOf(draft)).toEqual({ role: 'number-pass', names: { 7: 'hive' } });
 });
-
-test('a colour is written as its name is given to it', () =>
-  expect(hexOfValues([32 / 255, 54 / 255, 247 / 255])).toBe('#2036f7'));

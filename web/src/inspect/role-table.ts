@@ -14,9 +14,8 @@ export interface RoleDraft {
   names: { key: string; name: string; found: boolean }[];
 }
 
-/** A draft of what a layer is now, with the members that were found in its pixels. */
-export function draftOf(row: RoleRow): RoleDraft {
-  const use: RoleUse = row.use ?? { role: 'pass' };
+/** A draft of what a layer is now, or is said to be, with the members that were found in its pixels. */
+export function draftOf(row: RoleRow, use: RoleUse = row.use ?? { role: 'pass' }): RoleDraft {
   const slot = (letter: 'r' | 'g' | 'b') => {
     const own = use.role === 'puzzle-matte' ? use[letter] : undefined;
     return { letter, name: own ?? '', used: own !== '' };
@@ -65,14 +64,3 @@ export function useOf(draft: RoleDraft): RoleUse {
       return { role };
   }
 }
-
-/** A colour of three values, 0 to 1, as names are given to it. */
-export const hexOfValues = (values: readonly number[]): string =>
-  `#${values
-    .slice(0, 3)
-    .map((v) =>
-      Math.round(255 * Math.min(1, Math.max(0, v)))
-        .toString(16)
-        .padStart(2, '0'),
-    )
-    .join('')}`;

@@ -9,6 +9,7 @@ import type {
   Interpretation,
   PictureChoice,
   RoleRow,
+  RoleUse,
   WallPass,
 } from '@zesty-crow/core';
 
@@ -179,9 +180,16 @@ export type Query =
       layer?: string | undefined;
     }
   | { ask: 'passValues'; name: string; x: number; y: number; layer?: string | undefined }
-  /** Channels of a layer as the file holds them, as a picture, and their values at a pixel. */
+  /** Channels of a layer as the file holds them, as a picture, and what a name is given to at a pixel of them. */
   | { ask: 'source'; channels: readonly string[]; side: number; layer?: undefined }
-  | { ask: 'sourceValues'; channels: readonly string[]; x: number; y: number; layer?: undefined }
+  | {
+      ask: 'roleKey';
+      role: RoleUse['role'];
+      channels: readonly string[];
+      x: number;
+      y: number;
+      layer?: undefined;
+    }
   /** What a mask of channels would look like. */
   | { ask: 'channelMask'; mask: ChannelMask; side: number; layer?: undefined }
   /** A member's mask by itself, in so much room. */
@@ -199,7 +207,7 @@ export interface Answers {
   pass: PassPicture | undefined;
   passValues: { channel: string; value: number }[];
   source: PassPicture | undefined;
-  sourceValues: number[];
+  roleKey: string | undefined;
   channelMask: PassPicture | undefined;
   thumbnail: PassPicture | undefined;
   dimming: PassPicture | undefined;

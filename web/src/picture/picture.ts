@@ -1,3 +1,4 @@
+import type { RoleUse } from '@zesty-crow/core/roles';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, toRaw } from 'vue';
 import { familyOf } from '@zesty-crow/core/cast';
@@ -201,8 +202,9 @@ export const usePicture = defineStore('picture', () => {
     /** Channels as the file holds them. */
     source: (channels: readonly string[], side: number) =>
       ask({ ask: 'source', channels: [...channels], side }, undefined),
-    sourceValues: (channels: readonly string[], x: number, y: number) =>
-      ask({ ask: 'sourceValues', channels: [...channels], x, y }, []),
+    /** What a name is given to at a pixel of a pass without names. */
+    roleKey: (role: RoleUse['role'], channels: readonly string[], x: number, y: number) =>
+      ask({ ask: 'roleKey', role, channels: [...channels], x, y }, undefined),
     channelMask: (mask: ChannelMask, side: number) => ask({ ask: 'channelMask', mask, side }, undefined),
     thumbnail: (layer: string, id: number, width: number, height: number) =>
       ask({ ask: 'thumbnail', layer, id, width, height }, undefined),

@@ -34,6 +34,7 @@ import {
   primariesName,
   through,
   type ExrHeader,
+  ROLES,
   wallOf,
   type WallPass,
   TILE,
@@ -757,14 +758,15 @@ export class PictureSession {
   /** Channels as the file holds them: shares as they are, anything else between its smallest and largest value. */
   private async source(
     { frame }: Open,
-    query: Extract<Query, { ask: 'source' | 'sourceValues' }>,
-  ): Promise<Answers['source' | 'sourceValues']> {
+    query: Extract<Query, { ask: 'source' | 'roleKey' }>,
+  ): Promise<Answers['source' | 'roleKey']> {
     const channels = await frame.channels((n) => query.channels.includes(n));
-    const planes = query.channels.flatMap((n) => {
-      const found = channels.find((c) => c.name === n);
-      return found ? [asFloats(found)] : [];
-    });
-    if (query.ask === 'sourceValues') return planes.map((p) => p[query.y * frame.width + query.x] ?? NaN);
+    const own = query.channels.flatMap((n) => channels.find((c) => c.name === n) ?? []);
+    const planes = own.map((c) => asFloats(c));
+    if (query.ask === 'roleKey') {
+      const values = planes.map((p) => p[query.y * frame.width + query.x]!);
+      return ROLES.find((k) => k.role === query.role)?.keyOf?.(own, values);
+    }
     const shares = planes.every((p) => p.every((v) => v <= 1.001));
     return passPicture(planes, frame, shares ? 'share' : 'range', query.side);
   }
@@ -777,7 +779,7 @@ export class PictureSession {
       case 'passValues':
         return this.onWall(open, query);
       case 'source':
-      case 'sourceValues':
+      case 'roleKey':
         return this.source(open, query);
       case 'channelMask':
         return this.channelMask(open, query);
