@@ -146,7 +146,7 @@ test('members are found by name, sorted, and begin a change', async () => {
   const names = async () =>
     Promise.all((await driver.findElements(By.css('.rows .row .name'))).map((e) => e.getText()));
   await driver.wait(async () => (await names()).length === 3, 10_000);
-  await (await withText(driver, 'button', 'Name')).click();
+  await (await see(driver, '.row.head button')).click();
   await driver.wait(
     async () => (await names()).join() === 'jars/jar_1/lid,jars/jar_2/lid,jars/jar_3/lid',
     5_000,

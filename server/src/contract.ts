@@ -69,7 +69,7 @@ export interface Version {
 
 export type Shot = ShotCard & { versions: Version[] };
 
-export type JobKindName = 'ingest' | 'scene' | 'render' | 'export' | 'prepare' | 'mend';
+export type JobKindName = 'ingest' | 'scene' | 'render' | 'export' | 'prepare' | 'mend' | 'check';
 
 export interface Job {
   id: string;

@@ -3,6 +3,7 @@ import type { LaneName } from './queue/lanes.ts';
 import type { JobKind } from './queue/kind.ts';
 import { renderJob } from './renders/render-job.ts';
 import { readSceneJob } from './scenes/read-scene-job.ts';
+import { checkJob } from './versions/check-job.ts';
 import { mendJob } from './versions/mend-job.ts';
 import { prepareJob } from './versions/prepare-job.ts';
 import { readVersionJob } from './versions/read-version-job.ts';
@@ -15,6 +16,7 @@ export const JOB_KINDS: readonly JobKind[] = [
   exportJob,
   prepareJob,
   mendJob,
+  checkJob,
 ];
 
 export const jobKind = (kind: string): JobKind | undefined => JOB_KINDS.find((k) => k.kind === kind);

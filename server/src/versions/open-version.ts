@@ -1,13 +1,5 @@
 import type { VersionSummary } from '../contract.ts';
-import {
-  inspectFrame,
-  openFrame,
-  things,
-  type CastLayer,
-  type ChannelStats,
-  type Crew,
-  type Frame,
-} from '@zesty-crow/core';
+import { inspectOpen, openFrame, things, type CastLayer, type Crew, type Frame } from '@zesty-crow/core';
 import { nodeCrew } from '@zesty-crow/core/node';
 import type { Pool } from '../database/pool.ts';
 import { readFileBytes } from '../files/store.ts';
@@ -36,14 +28,18 @@ export async function openVersion(
   });
 }
 
-/** What is told of a version: its first frame with its members. */
-export async function summarise(
-  frame: Frame,
-  cast: CastLayer[],
-  stats: ReadonlyMap<string, ChannelStats>,
-  signal: AbortSignal,
-): Promise<VersionSummary> {
-  const inspection = await inspectFrame(frame, cast, stats, signal);
+/** What is told of a version at once: its first frame with its members, without a look at its pixels. */
+export async function summarise(frame: Frame, cast: CastLayer[]): Promise<VersionSummary> {
+  const { width, height, beauty, layers, findings } = frame;
+  const inspection = await inspectOpen({
+    image: frame,
+    width,
+    height,
+    ...(beauty ? { beauty } : {}),
+    layers,
+    cast,
+    findings: [...findings],
+  });
   return {
     layers: inspection.idLayers.map(({ members, ...l }) => ({
       ...l,

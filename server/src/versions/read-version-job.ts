@@ -5,6 +5,7 @@ import { countJobs } from '../queue/jobs.ts';
 import { defineJob } from '../queue/kind.ts';
 import type { VersionSummary } from '../contract.ts';
 import { takeFiles, type Taking } from './take-files.ts';
+import { enqueueCheck } from './check-job.ts';
 import { openVersion, summarise } from './open-version.ts';
 import { keepOverall } from './overall.ts';
 import { enqueuePrepare } from './prepare-job.ts';
@@ -52,14 +53,10 @@ export const readVersionJob = defineJob<Read>({
     await keepPreviews(home, await open.picture({ signal }), job.id);
     const cast = await open.cast({
       signal,
-      onProgress: (share) => progress(0.4 + 0.3 * share, 'Reading the IDs'),
+      onProgress: (share) => progress(0.4 + 0.6 * share, 'Reading the IDs'),
     });
     for (const layer of cast) await keepLayer(home, layer, true);
-    const stats = await open.stats({
-      signal,
-      onProgress: (share) => progress(0.7 + 0.1 * share, 'Looking for faults'),
-    });
-    const summary = await summarise(open, cast, stats, signal);
+    const summary = await summarise(open, cast);
     return {
       message: `Read: ${cast.length} ID layer(s)`,
       details: { width: open.width, height: open.height, summary },
@@ -88,13 +85,18 @@ export const readVersionJob = defineJob<Read>({
   async after({ pool, queue }, job) {
     await giveUpReading(pool, job.version_id!);
     const { rows } = await pool.query<{ frames: number }>(
-      `select count(distinct f.frame)::int as frames from file f join version v on v.id = f.version_id
-       where v.id = $1 and v.state = 'ready' and f.role = 'picture'`,
+      `select count(distinct f.frame)::int as frames from version v join file f on f.version_id = v.id
+       where v.id = $1 and v.state = 'ready' and f.role = 'picture' group by v.id`,
       [job.version_id],
     );
     await keepOverall(pool, job.version_id!);
-    if (rows[0]!.frames > 1)
-      await enqueuePrepare({ pool, queue }, { id: job.version_id!, shot_id: job.shot_id });
+    // A version that is not ready has no row.
+    const [ready] = rows;
+    if (ready) {
+      const version = { id: job.version_id!, shot_id: job.shot_id };
+      await enqueueCheck({ pool, queue }, version);
+      if (ready.frames > 1) await enqueuePrepare({ pool, queue }, version);
+    }
     await announce(pool, SHOT_CHANNEL, job.shot_id);
   },
 });

@@ -16,6 +16,7 @@ const NAMES = {
   export: 'Exporting',
   prepare: 'Preparing',
   mend: 'Writing',
+  check: 'Inspecting',
 } as const;
 // Reading shows on the shot itself, rendering in its own stage.
 const shown = computed(() =>

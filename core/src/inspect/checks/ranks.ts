@@ -17,8 +17,9 @@ export const ranksEnough: Check = {
       const ranks = layer?.kind === 'cryptomatte' ? layer.info.ranks.length : 0;
       return ranks > 0 ? [{ name: c.name, index: c.index, ranks }] : [];
     });
-    if (full.length === 0) return [];
-    const alpha = beauty?.a && read ? (await read([beauty.a])).get(beauty.a) : undefined;
+    // Goes through all pixels.
+    if (full.length === 0 || !read) return [];
+    const alpha = beauty?.a ? (await read([beauty.a])).get(beauty.a) : undefined;
     return full.flatMap(({ name, index, ranks }): Finding[] => {
       const places = new Places(width, height);
       let lost = 0;
