@@ -10,6 +10,7 @@ const project = (displayName, testMatch, extra = {}) => ({
     ],
   },
   testEnvironment: 'node',
+  setupFilesAfterEnv: ['<rootDir>/scripts/jest-arrays.mjs'],
   ...extra,
 });
 

@@ -4,9 +4,10 @@ import { join } from 'node:path';
 import { By, type WebDriver } from 'selenium-webdriver';
 import { readExr } from '@zesty-crow/core/formats/exr';
 import { samplePath, truth } from '../../core/test/fixtures/samples.ts';
-import { startApplication, type Application } from '../harness/application.ts';
-import { openBrowser, see, withText } from '../harness/browser.ts';
+import type { Application } from '../harness/application.ts';
+import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
+import { startWithDemo } from '../harness/demo.ts';
 
 let application: Application;
 let driver: WebDriver;
@@ -18,7 +19,7 @@ const SMOKER: [number, number] = [0.835, 0.56];
 const ROOF: [number, number] = [0.3, 0.15];
 
 beforeAll(async () => {
-  application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-e2e-')));
+  application = await startWithDemo('e2e');
   driver = await openBrowser();
   page = new CorrectPage(driver);
 });
@@ -187,10 +188,9 @@ test('files from elsewhere become shots: with names beside them, with overscan, 
   const cut = join(mkdtempSync(join(tmpdir(), 'zesty-crow-cut-')), 'cut_off.exr');
   writeFileSync(cut, readFileSync(samplePath('all.exr')).subarray(0, 300));
   await driver.findElement(By.css('input[type=file]')).sendKeys(cut);
-  const problem = await see(driver, '.problem', 30_000);
-  expect(await problem.getText()).toContain('The file ends in the middle of');
+  await page.says('.problem', 'The file ends in the middle of');
   await driver.get(application.address);
-  await (await see(driver, 'button[aria-label="Open Object sidecar"]:not([disabled])')).click();
+  await clickSoon(driver, () => see(driver, 'button[aria-label="Open Object sidecar"]:not([disabled])'));
   await page.ready();
   await (await withText(driver, 'button', 'New change')).click();
   // What a rule matches here is what it matches on export: names, not numbers.

@@ -1,12 +1,11 @@
-import { mkdtempSync, readFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { By, type WebDriver } from 'selenium-webdriver';
 import { apiOf } from '../harness/api.ts';
-import { startApplication, type Application } from '../harness/application.ts';
+import type { Application } from '../harness/application.ts';
 import { openBrowser, see, setSize, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
+import { startWithDemo } from '../harness/demo.ts';
 
 let application: Application;
 let driver: WebDriver;
@@ -14,7 +13,7 @@ let page: CorrectPage;
 let shots: { id: string; name: string }[];
 
 beforeAll(async () => {
-  application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-screens-')));
+  application = await startWithDemo('screens');
   driver = await openBrowser();
   page = new CorrectPage(driver);
   await page.openShot(application.address, 'Honey table');

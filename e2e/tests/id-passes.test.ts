@@ -1,16 +1,14 @@
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
-import { startApplication, type Application } from '../harness/application.ts';
+import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
+import { startWithDemo } from '../harness/demo.ts';
 
 /** A client's folder: ID passes without names, some of them wrong, by mouse and keyboard. */
 let application: Application;
 let driver: WebDriver;
 
 beforeAll(async () => {
-  application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-id-passes-')));
+  application = await startWithDemo('id-passes');
   driver = await openBrowser();
   const shots = (await (await fetch(`${application.address}/api/shots`)).json()) as {
     id: string;

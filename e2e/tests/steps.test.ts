@@ -1,10 +1,8 @@
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
-import { startApplication, type Application } from '../harness/application.ts';
+import type { Application } from '../harness/application.ts';
 import { openBrowser, see, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
+import { startWithDemo } from '../harness/demo.ts';
 
 /** Corrections and edge steps by mouse and keyboard, judged by what is on the screen. */
 let application: Application;
@@ -17,7 +15,7 @@ const AROUND = { x0: 0.75, y0: 0.2, x1: 0.93, y1: 0.75 };
 const NOWHERE = { x0: 0, y0: 0, x1: 0, y1: 0 };
 
 beforeAll(async () => {
-  application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-steps-')));
+  application = await startWithDemo('steps');
   driver = await openBrowser();
   page = new CorrectPage(driver);
   await page.openShot(application.address, 'Honey table');

@@ -1,11 +1,9 @@
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import { apiOf } from '../harness/api.ts';
-import { startApplication, type Application } from '../harness/application.ts';
+import type { Application } from '../harness/application.ts';
 import { openBrowser, see, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
+import { startWithDemo } from '../harness/demo.ts';
 
 let application: Application;
 let drivers: WebDriver[] = [];
@@ -14,7 +12,7 @@ let there: CorrectPage;
 let shot: string;
 
 beforeAll(async () => {
-  application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-two-')));
+  application = await startWithDemo('two');
   drivers = [await openBrowser(), await openBrowser()];
   [here, there] = drivers.map((d) => new CorrectPage(d)) as [CorrectPage, CorrectPage];
   for (const page of [here, there]) await page.openShot(application.address, 'Honey table');
