@@ -94,6 +94,22 @@ describe('a folder', () => {
     expect(refused.map((r) => r.file.split('/').at(-1))).toEqual(['notes.txt']);
     expect(run('inspect', folder)).toContain('ao by its name');
   });
+
+  test('of frames is looked at over all of them', () => {
+    const folder = at('flight');
+    mkdirSync(folder);
+    // The names are gone for a frame, and one frame never came.
+    const frames = { 1: 'object_only_zips.exr', 2: 'object_no_manifest.exr', 3: 'object_only_zips.exr' };
+    for (const [n, file] of Object.entries({ ...frames, 5: 'object_only_zips.exr' }))
+      copyFileSync(samplePath(file), join(folder, `flight.000${n}.exr`));
+    const { versions } = JSON.parse(run('inspect', folder, '--json')) as {
+      versions: { overall: { code: string; message: string }[] }[];
+    };
+    expect(versions[0]!.overall.map((f) => f.code)).toEqual(
+      expect.arrayContaining(['frames-missing', 'member-blinks']),
+    );
+    expect(run('inspect', folder)).toContain('warning frames-missing: Frame 4 of 1 to 5 is missing.');
+  });
 });
 
 describe('what inspect takes', () => {

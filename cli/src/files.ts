@@ -115,7 +115,7 @@ function group(paths: readonly string[]) {
 }
 
 /** Opens a frame of a group, the first by default. */
-async function openGroup(
+export async function openGroup(
   { files }: FileGroup<{ path: string }>,
   frame?: number,
   interpretation?: Interpretation,

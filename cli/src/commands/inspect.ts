@@ -1,5 +1,18 @@
-import { inspectWhole, missingFrames, things, type Inspection } from '@zesty-crow/core';
-import { openFile, openGroups, type OpenGroup } from '../files.ts';
+import {
+  frameNumbers,
+  inspectVersion,
+  inspectWhole,
+  missingFrames,
+  seenMembers,
+  things,
+  type Finding,
+  type Inspection,
+  type SeenFrame,
+} from '@zesty-crow/core';
+import { basename } from 'node:path';
+import { openFile, openGroup, openGroups, type OpenGroup } from '../files.ts';
+
+const told = (f: Finding): string => `${f.severity} ${f.code}: ${f.message}`;
 
 function readable(i: Inspection): string {
   const lines = [
@@ -14,22 +27,55 @@ function readable(i: Inspection): string {
       ...l.members.map((m) => `  ${m.id}  ${m.coverage.toFixed(1).padStart(11)} px  ${m.name}`),
     ]),
     ...(i.findings.length ? [''] : []),
-    ...i.findings.map((f) => `${f.severity} ${f.code}: ${f.message}`),
+    ...i.findings.map(told),
   ];
   return lines.join('\n');
 }
 
 /** What several files are: their versions, why they belong together, and what is in the first frame of each. */
-function readableGroup({ group }: OpenGroup, first: Inspection): string {
-  const missing = missingFrames(group);
+function readableGroup({ group }: OpenGroup, first: Inspection, overall: readonly Finding[]): string {
   return [
     `${group.name}${group.version ? ` ${group.version}` : ''}`,
     ...group.files.map((f) => `  ${f.file.path}: ${f.why || 'by its name'}`),
     ...group.doubts.map((d) => `  not certain: ${d}`),
-    ...(missing.length ? [`  missing frames: ${missing.join(', ')}`] : []),
+    ...overall.map((f) => `  ${told(f)}`),
     '',
     readable(first),
   ].join('\n');
+}
+
+/** Members of every frame of a version; those of the first are known already. */
+async function seenFrames({ group, frame: first }: OpenGroup): Promise<SeenFrame[]> {
+  const numbers = frameNumbers(
+    group.files.map(({ file, role, frame }) => ({ role, frame, name: basename(file.path) })),
+  );
+  const seen: SeenFrame[] = [];
+  for (const number of numbers.length ? numbers : [undefined]) {
+    const frame = number === numbers[0] ? first : await openGroup(group, number);
+    const cast = await frame.cast();
+    seen.push({
+      frame: number ?? 0,
+      layers: new Map(cast.map((layer) => [layer.name, seenMembers(layer)])),
+    });
+  }
+  return seen;
+}
+
+/** What is wrong with each version over its frames, and against the one before of the same name. */
+async function inspectOverall(versions: readonly OpenGroup[]): Promise<Finding[][]> {
+  const all: Finding[][] = [];
+  const before = new Map<string, { number: number; frame: SeenFrame }>();
+  for (const version of versions) {
+    const { name, version: named } = version.group;
+    const seen = await seenFrames(version);
+    const earlier = before.get(name);
+    all.push(
+      inspectVersion({ frames: seen.map((s) => s.frame), seen, ...(earlier ? { before: earlier } : {}) }),
+    );
+    const number = Number(/\d+/.exec(named ?? '')?.[0] ?? 0);
+    if (seen[0]) before.set(name, { number, frame: seen[0] });
+  }
+  return all;
 }
 
 /** `inspect FILES…`: what is in them, as text or JSON; several files or a folder are grouped into versions. */
@@ -45,6 +91,7 @@ export async function inspectCommand(files: string[], options: { json?: boolean 
   }
   const inspected: Inspection[] = [];
   for (const { frame } of groups.versions) inspected.push(await inspectWhole(await frame.all()));
+  const overall = await inspectOverall(groups.versions);
   const versions = groups.versions.map(({ group }, i) => ({
     name: group.name,
     version: group.version ?? null,
@@ -57,13 +104,14 @@ export async function inspectCommand(files: string[], options: { json?: boolean 
     })),
     doubts: group.doubts,
     missingFrames: missingFrames(group),
+    overall: overall[i]!,
     first: inspected[i]!,
   }));
   const refused = groups.refused.map(({ file, why }) => ({ file: file.path, why }));
   print(
     { versions, refused },
     [
-      ...groups.versions.map((g, i) => readableGroup(g, inspected[i]!)),
+      ...groups.versions.map((g, i) => readableGroup(g, inspected[i]!, overall[i]!)),
       ...refused.map((r) => `left out: ${r.file}, ${r.why}`),
     ].join('\n\n'),
   );
