@@ -13,6 +13,7 @@ const ROOMS = [
   'idlayers',
   'idindex',
   'cast',
+  'mixtures',
   'roles',
   'picks',
   'display',

@@ -13,6 +13,7 @@ export * from './colour/index.ts';
 export * from './idlayers/index.ts';
 export * from './idindex/index.ts';
 export * from './cast/index.ts';
+export * from './mixtures/index.ts';
 export * from './roles/index.ts';
 export * from './picks/index.ts';
 export * from './display/index.ts';

@@ -43,6 +43,7 @@ const CHANGES: Change[] = [
   on: true,
   done: false,
   edge: [],
+  plainEdges: false,
   who: [{ mode: 'with', layer: layer!, member: member! }],
   corrections: [
     {
@@ -68,7 +69,7 @@ async function importShot(call: Call, name: string, bytes: Uint8Array): Promise<
   await call('PUT', `/shots/${id}/changes`, {
     revision: 0,
     label: 'Six changes',
-    body: { format: 'zesty-crow/changes', version: 2, changes: CHANGES },
+    body: { format: 'zesty-crow/changes', version: 3, changes: CHANGES },
   });
   return id;
 }
@@ -298,7 +299,7 @@ try {
         return call('PUT', `/shots/${id}/changes`, {
           revision,
           label: 'Other changes',
-          body: { format: 'zesty-crow/changes', version: 2, changes },
+          body: { format: 'zesty-crow/changes', version: 3, changes },
         });
       };
       const address = `${application.address}/shots/${id}/correct`;

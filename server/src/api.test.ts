@@ -90,9 +90,10 @@ const change = (words: string) => ({
   done: false,
   who: [{ mode: 'with', layer: 'CryptoMaterial', member: 'brass' }],
   edge: [],
+  plainEdges: true,
   corrections: [{ id: 'k1', kind: 'exposure', on: true, values: { stops: 1 } }],
 });
-const list = (...changes: unknown[]) => ({ format: 'zesty-crow/changes', version: 2, changes });
+const list = (...changes: unknown[]) => ({ format: 'zesty-crow/changes', version: 3, changes });
 
 describe('files', () => {
   test('come back byte for byte, in chunks, with their digest', async () => {

@@ -6,6 +6,7 @@ import { settingsOf } from '../corrections/shared.ts';
 import { alone } from '../crew/alone.ts';
 import type { Crew, ShareOptions } from '../crew/work.ts';
 import { wholeValues } from '../fields/values.ts';
+import { findMixtures } from '../mixtures/find-mixtures.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { ChangeStack } from './change-stack.ts';
 import { computeTiles } from './compute-tiles.ts';
@@ -33,7 +34,11 @@ export async function applyChanges(
     allocate: (bytes) => crew.allocate(bytes),
     passes,
   });
-  const told = await crew.share(computeTiles, stack.input(stack.update(changes)), options);
+  const tiles = stack.update(changes);
+  const { signal } = options;
+  for (const due of stack.mixturesDue())
+    stack.takeMixtures(due, await crew.share(findMixtures, due, { signal }));
+  const told = await crew.share(computeTiles, stack.input(tiles), options);
   const failures = told.flat();
   if (failures.length) throw new ApplyError(failures);
   return stack.result;

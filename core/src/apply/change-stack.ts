@@ -4,6 +4,9 @@ import type { Correction, Passes } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
 import { doesNothing, settingsOf } from '../corrections/shared.ts';
 import { wholeValues } from '../fields/values.ts';
+import type { MixtureInput } from '../mixtures/find-mixtures.ts';
+import { KeptMixtures } from '../mixtures/kept.ts';
+import type { IdIndex } from '../idindex/id-index.ts';
 import { MaskPipeline } from '../masks/pipeline.ts';
 import type { TileMask } from '../masks/tile-mask.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
@@ -15,12 +18,16 @@ import { recipeOf } from './recipe.ts';
 import type { KeptTiles, StackInput, StackLayer } from './stack-input.ts';
 
 type Steps = StackLayer['steps'];
+/** What `findMixtures` tells of a tile. */
+type Mixed = ArrayBufferLike | undefined;
 
 interface Applied extends StackLayer {
   /** Tells layers with other corrections apart; masks have tiles of their own that changed. */
   stepsKey: string;
   /** Pixels that its corrections read around each pixel. */
   reach: number;
+  /** Of the layer in which all its members are, if its edges are clean. */
+  index: IdIndex | undefined;
   /** 1 where the mask changed in the last update. */
   changed: Uint8Array;
   kept: { store: TileStore; below: KeptTiles } | undefined;
@@ -49,6 +56,8 @@ export class ChangeStack {
   private readonly pipelines = new Map<string, MaskPipeline>();
   private changes: readonly Change[] = [];
   private layers: Applied[] = [];
+  /** Of each ID layer in use what its mixed pixels are made of, as far as that was wanted. */
+  private readonly mixtures = new Map<IdIndex, KeptMixtures>();
 
   constructor(
     readonly source: RgbPlanes,
@@ -117,20 +126,30 @@ export class ChangeStack {
 
   private layerOf(change: Change, steps: Steps, before: Applied | undefined): Applied {
     const changed = new Uint8Array(this.tileCount);
-    const { mask } = this.pipeline(change, changed);
+    const pipeline = this.pipeline(change, changed);
+    const { mask } = pipeline;
     let reach = 0;
     let spread = 0;
+    let area = false;
     for (const { kind, values } of steps) {
       const correction = this.find(kind)!;
       if (correction.works !== 'area') continue;
+      area = true;
       reach += Math.ceil(correction.reach(values, this.source));
       spread += Math.ceil(correction.spread?.(values, this.source) ?? 0);
     }
     const covered = Uint8Array.from({ length: this.tileCount }, (_, t) => (mask.has(t) ? 1 : 0));
+    const members = change.plainEdges || area ? undefined : pipeline.members;
     return {
       changeId: change.id,
       steps,
-      stepsKey: JSON.stringify(steps),
+      stepsKey: JSON.stringify([steps, change.plainEdges]),
+      index: members?.index,
+      clean: members && {
+        mixtures: this.mixturesIn(members.index).data,
+        chosen: members.chosen,
+        others: members.others,
+      },
       mask: mask.data,
       writes: dilatedTiles(covered, this, spread),
       reach,
@@ -217,17 +236,65 @@ export class ChangeStack {
     layer.below = below;
   }
 
+  private mixturesIn(index: IdIndex): KeptMixtures {
+    let kept = this.mixtures.get(index);
+    if (!kept) this.mixtures.set(index, (kept = new KeptMixtures(this.tileCount, this.allocate)));
+    return kept;
+  }
+
+  /**
+   * The tiles whose mixed pixels are not taken apart yet, an ID layer an entry; until they are, edges are plain there.
+   * Each is work for `findMixtures`, and what comes of it for {@link takeMixtures}.
+   */
+  mixturesDue(): MixtureInput[] {
+    const due = new Map<IdIndex, Uint8Array>();
+    for (const { index, mask } of this.layers) {
+      if (!index) continue;
+      let tiles = due.get(index);
+      if (!tiles) due.set(index, (tiles = new Uint8Array(this.tileCount)));
+      const kept = this.mixturesIn(index);
+      for (let t = 0; t < tiles.length; t++) if (mask.where[t]! >= 0 && !kept.knows(t)) tiles[t] = 1;
+    }
+    return [...due].flatMap(([index, marked]) => {
+      const tiles: number[] = [];
+      for (let t = 0; t < marked.length; t++) if (marked[t]) tiles.push(t);
+      return tiles.length ? [{ planes: this.source, index, tiles: Uint32Array.from(tiles) }] : [];
+    });
+  }
+
+  /**
+   * Takes what was found in the tiles of a piece of work, as far as it got. Nothing may be being computed.
+   * @returns numbers of the tiles whose pixels have to be computed again
+   */
+  takeMixtures({ index, tiles }: MixtureInput, found: readonly Mixed[]): number[] {
+    const kept = this.mixturesIn(index);
+    const dirty = new Uint8Array(this.tileCount);
+    tiles.forEach((t, i) => {
+      if (i >= found.length || kept.knows(t)) return;
+      kept.take(t, found[i]);
+      if (found[i]) dirty[t] = 1;
+    });
+    for (const layer of this.layers) {
+      if (layer.kept) for (let t = 0; t < dirty.length; t++) if (dirty[t]) layer.kept.below.valid[t] = 0;
+      if (layer.reach === 0) continue;
+      const reached = dilatedTiles(dirty, this, layer.reach);
+      for (let t = 0; t < dirty.length; t++) if (reached[t] && layer.writes[t]) dirty[t] = 1;
+    }
+    return [...dirty.keys()].filter((t) => dirty[t]);
+  }
+
   /** What computing these tiles takes. */
   input(tiles: readonly number[], shown?: StackInput['shown']): StackInput {
     return {
       source: this.source,
       result: this.result,
-      layers: this.layers.map(({ changeId, steps, mask, writes, below }) => ({
+      layers: this.layers.map(({ changeId, steps, mask, writes, below, clean }) => ({
         changeId,
         steps,
         mask,
         writes,
         below,
+        clean,
       })),
       passes: this.passes,
       tiles: Uint32Array.from(tiles),

@@ -3,11 +3,13 @@ import { correctionOf } from '../corrections/registry.ts';
 import type { Work } from '../crew/work.ts';
 import { mixPlanes } from '../kernels/mix.ts';
 import { tileKernel } from '../kernels/tile.ts';
+import { mixturesOf } from '../mixtures/kept.ts';
 import type { Area } from '../planes/area.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { tileOf } from '../planes/tile-store.ts';
 import { TILE, TILE_PIXELS, tileBounds, tilesAcross } from '../planes/tiles.ts';
 import { mixed, mixPlain } from '../planes/mixing.ts';
+import { Carried, type Colours } from './carried.ts';
 import { halveShown } from './picture-tile.ts';
 import type { StackInput, StackLayer, StepFailure } from './stack-input.ts';
 import { finite } from '../planes/finite.ts';
@@ -74,19 +76,110 @@ export class TileComputer {
   /** A tile as it is after the first `count` layers. `out` may be the kernel's own planes. */
   private compute(count: number, tile: number, out: TilePlanes): void {
     const { layers, source } = this.input;
+    const carries = this.carries(count, tile);
     let from = count;
     for (; from > 0; from--) {
       const layer = layers[from - 1]!;
-      if (layer.below && layer.writes[tile] && layer.below.valid[tile]) break;
+      if (layer.below && layer.writes[tile] && layer.below.valid[tile])
+        if (!carries || this.nothingToCarry(from - 1, tile)) break;
     }
     if (from > 0) unpackTile(tileOf(layers[from - 1]!.below!.data, tile)!, out);
     else loadTile(source, tile, out);
-    for (let i = Math.max(0, from - 1); i < count; i++) {
+    const carried = carries ? new Carried(source, tile) : undefined;
+    if (carried) for (const { clean } of layers.slice(0, count)) carried.begin(clean);
+    for (let i = 0; i < count; i++) {
       const layer = layers[i]!;
       if (!layer.writes[tile]) continue;
+      if (i < from - 1) {
+        if (carried) this.endedBy(i, tile, carried);
+        continue;
+      }
       keepBelow(layer, tile, out);
-      this.apply(i, tile, out);
+      if (carried?.any) this.applyCarried(i, tile, out, carried);
+      else this.apply(i, tile, out);
     }
+  }
+
+  /** Whether a change among the first `count` has clean edges in this tile. */
+  private carries(count: number, tile: number): boolean {
+    return this.input.layers
+      .slice(0, count)
+      .some(({ clean, writes }) => clean && writes[tile] && mixturesOf(clean.mixtures, tile));
+  }
+
+  /** Whether the first `count` layers leave nothing in this tile that has to be carried further. */
+  private nothingToCarry(count: number, tile: number): boolean {
+    return this.input.layers.slice(0, count).every((l, i) => !l.writes[tile] || this.isArea(i));
+  }
+
+  private isArea(at: number): boolean {
+    return this.steps[at]!.some((s) => s.correction.works === 'area');
+  }
+
+  /** Corrections of an area end clean edges above them, where they write. */
+  private endedBy(at: number, tile: number, carried: Carried): void {
+    if (!this.isArea(at)) return;
+    const { source, layers } = this.input;
+    const beyond = this.steps[at]!.some(
+      ({ correction: c, values }) => c.works === 'area' && (c.spread?.(values, source) ?? 0) > 0,
+    );
+    const cover = tileOf(layers[at]!.mask, tile);
+    if (beyond || cover) carried.end(beyond ? undefined : cover);
+  }
+
+  /** Applies a layer to a tile in place, with clean edges where it has them. */
+  private applyCarried(at: number, tile: number, out: TilePlanes, carried: Carried): void {
+    const layer = this.input.layers[at]!;
+    const { clean } = layer;
+    const before = newTilePlanes();
+    copyPlanes(out, before);
+    const cover = tileOf(layer.mask, tile);
+    const list = clean && cover && !this.isArea(at) ? carried.collect(clean, cover, before) : undefined;
+    const was = list && { r: list.now.r.slice(), g: list.now.g.slice(), b: list.now.b.slice() };
+    const done = list && this.correct(at, list);
+    if (list) copyPlanes(before, out);
+    this.apply(at, tile, out);
+    if (list && was && done) carried.mix(clean!, list, was, before, out);
+    this.endedBy(at, tile, carried);
+    carried.follow(clean, before, out);
+  }
+
+  /** Applies a layer's corrections to a list of colours at full strength. False if one of them cannot be computed. */
+  private correct(at: number, { count, now, rendered, at: places }: Colours): boolean {
+    const { source, passes } = this.input;
+    const layer = this.input.layers[at]!;
+    const steps = this.steps[at]!;
+    const { kernel } = this;
+    const part = (planes: TilePlanes, from: number, to: number): TilePlanes => ({
+      r: planes.r.subarray(from, to),
+      g: planes.g.subarray(from, to),
+      b: planes.b.subarray(from, to),
+    });
+    if (steps.every((s) => s.kernel)) {
+      for (let from = 0; from < count; from += TILE_PIXELS) {
+        const end = Math.min(count, from + TILE_PIXELS);
+        copyPlanes(part(now, from, end), kernel);
+        copyPlanes(part(rendered, from, end), kernel.rendered);
+        kernel.cover.fill(1, 0, end - from);
+        kernel.cover.fill(0, end - from);
+        kernel.change(steps.map((s) => s.kernel!));
+        copyPlanes(part(kernel, 0, end - from), part(now, from, end));
+      }
+      return true;
+    }
+    const numbers = Uint32Array.from({ length: count }, (_, i) => i);
+    const limits = {
+      at: () => numbers,
+      source: { ...rendered, width: count, height: 1 },
+    };
+    for (const step of steps)
+      try {
+        applyPixelStep(step, now, count, () => places, source, passes, this.mix, limits);
+      } catch (error) {
+        this.fail(layer, step, error);
+        return false;
+      }
+    return true;
   }
 
   private fail(layer: StackLayer, { correction }: Step, error: unknown): void {

@@ -1,5 +1,6 @@
 import type { Passes } from '../corrections/correction.ts';
 import type { FieldValue } from '../fields/field.ts';
+import type { MixtureData } from '../mixtures/kept.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import type { TileData } from '../planes/tile-store.ts';
 
@@ -8,6 +9,15 @@ export interface KeptTiles {
   data: TileData;
   /** 1 where a tile is what it should be. */
   valid: Uint8Array;
+}
+
+/** How a change acts at pixels that show more than its members: on their own parts alone. */
+export interface CleanEdges {
+  /** Of the ID layer that its members are picked in, as far as they are known. */
+  mixtures: MixtureData;
+  /** For each slot of the layer's index 1 if it is one of the members; whether what is not told apart is. */
+  chosen: Uint8Array;
+  others: boolean;
 }
 
 /** One change of the list as it is applied: it pulls from the layer below and writes where its mask is. */
@@ -19,6 +29,8 @@ export interface StackLayer {
   /** A byte a tile, 1 where the layer may write: its mask, and around it where a correction spreads. */
   writes: Uint8Array;
   below?: KeptTiles | undefined;
+  /** Absent: it mixes plainly, by coverage. */
+  clean?: CleanEdges | undefined;
 }
 
 /** All that it takes to compute tiles of the corrected picture: plain data, also for another thread. */

@@ -58,7 +58,10 @@ export function sharesOf(
   return shares;
 }
 
-/** Applies a pixel correction to pixels at full coverage, in place. `at` is asked for only where it is needed. */
+/**
+ * Applies a pixel correction to pixels at full coverage, in place. `at` is asked for only where it is needed.
+ * @param limits what limits go by, if it is not the picture at these places
+ */
 export function applyPixelStep(
   step: Step,
   planes: Planes,
@@ -67,6 +70,7 @@ export function applyPixelStep(
   source: RgbPlanes,
   passes: Passes,
   mix: Mix,
+  limits: { at: () => Uint32Array; source: RgbPlanes } = { at, source },
 ): void {
   const { correction, values, amount } = step;
   if (correction.works !== 'pixel') return;
@@ -84,5 +88,5 @@ export function applyPixelStep(
     passes,
   };
   correction.apply(run, values);
-  mix(before, planes, count, amount, sharesOf(step, at, count, source));
+  mix(before, planes, count, amount, sharesOf(step, limits.at, count, limits.source));
 }

@@ -6,7 +6,7 @@ import type { MemberPick } from '../picks/member-pick.ts';
  */
 export interface ChangeList {
   format: 'zesty-crow/changes';
-  version: 2;
+  version: 3;
   changes: Change[];
 }
 
@@ -22,6 +22,8 @@ export interface Change {
   who: MemberPick[];
   /** How the edge of its mask is refined, one step after the other. */
   edge: StepUse[];
+  /** Mixes by coverage alone where pixels show several things, instead of correcting the own part of each. */
+  plainEdges: boolean;
   corrections: StepUse[];
 }
 
@@ -33,4 +35,4 @@ export interface StepUse {
   values: FieldValues;
 }
 
-export const emptyChangeList = (): ChangeList => ({ format: 'zesty-crow/changes', version: 2, changes: [] });
+export const emptyChangeList = (): ChangeList => ({ format: 'zesty-crow/changes', version: 3, changes: [] });

@@ -43,7 +43,16 @@ describe('putting members in and out', () => {
 });
 
 describe('reading a change list', () => {
-  const change = { id: 'a', words: 'Lids', on: true, done: false, who: [], edge: [], corrections: [] };
+  const change = {
+    id: 'a',
+    words: 'Lids',
+    on: true,
+    done: false,
+    who: [],
+    edge: [],
+    plainEdges: false,
+    corrections: [],
+  };
   const list = (...changes: unknown[]) => ({ ...emptyChangeList(), changes });
   test('what the interface exports is taken', () => {
     const full = list({

@@ -35,14 +35,14 @@ export const CHANGE_LIST_SCHEMA = {
   required: ['format', 'version', 'changes'],
   properties: {
     format: { const: 'zesty-crow/changes' },
-    version: { const: 2 },
+    version: { const: 3 },
     changes: {
       type: 'array',
       maxItems: 500,
       items: {
         type: 'object',
         additionalProperties: false,
-        required: ['id', 'words', 'on', 'done', 'who', 'edge', 'corrections'],
+        required: ['id', 'words', 'on', 'done', 'who', 'edge', 'plainEdges', 'corrections'],
         properties: {
           id: { ...text(64), minLength: 1 },
           words: text(500),
@@ -67,6 +67,7 @@ export const CHANGE_LIST_SCHEMA = {
             20,
             EDGE_STEPS.map(({ kind, fields }) => ({ kind, fields: [...fields, AMOUNT] })),
           ),
+          plainEdges: { type: 'boolean' },
           corrections: stepsSchema(
             100,
             CORRECTIONS.map((c) => ({ kind: c.kind, fields: settingsOf(c) })),

@@ -1,6 +1,7 @@
 import type { CastLayer } from '../cast/cast.ts';
 import { wholeValues } from '../fields/values.ts';
 import type { FieldValue } from '../fields/field.ts';
+import type { IdIndex } from '../idindex/id-index.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
 import type { Size } from '../planes/size.ts';
 import { dilatedTiles, TILE, tileBounds } from '../planes/tiles.ts';
@@ -58,6 +59,19 @@ export class MaskPipeline {
 
   get mask(): TileMask {
     return this.fence?.mask ?? this.edges.at(-1)?.mask ?? this.who.mask;
+  }
+
+  /**
+   * The members that the mask means, where they are all of one ID layer: `chosen` holds 1 for their slots, and `others`
+   * is true where it means everything but them.
+   */
+  get members(): { index: IdIndex; chosen: Uint8Array; others: boolean } | undefined {
+    const { members } = this.who;
+    const turned = this.edges.filter(({ step }) => step.complements);
+    // Turned round in part it means neither these nor the others.
+    if (!members || turned.some(({ values }) => amountOf(values) < 1)) return undefined;
+    const others = turned.length % 2 === 1;
+    return { index: members.index, chosen: members.chosen.map((c) => (others ? 1 - c : c)), others };
   }
 
   /** Picks that mean nothing in this picture. */

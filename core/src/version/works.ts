@@ -2,6 +2,7 @@ import { computeTiles } from '../apply/compute-tiles.ts';
 import type { AnyWork } from '../crew/work.ts';
 import { unpackBlocks } from '../formats/exr/blocks.ts';
 import { runsOfBands } from '../idindex/band.ts';
+import { findMixtures } from '../mixtures/find-mixtures.ts';
 import { unmixColours } from '../roles/flat/unmix.ts';
 import { edgesOfNumbers } from '../roles/numbers/edge-of-numbers.ts';
 import { countBlocks } from './channel-stats.ts';
@@ -17,5 +18,6 @@ export const WORKS: readonly AnyWork[] = [
   countBlocks,
   edgesOfNumbers,
   unmixColours,
+  findMixtures,
   computeTiles,
 ];

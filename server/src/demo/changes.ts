@@ -21,13 +21,14 @@ const change = (
   done: false,
   who,
   edge: steps(`${id}-edge`, edge),
+  plainEdges: false,
   corrections: steps(id, corrections),
 });
 
 /** What the beekeeper asked for, begun but not finished. */
 export const demoChanges = (): ChangeList => ({
   format: 'zesty-crow/changes',
-  version: 2,
+  version: 3,
   changes: [
     change(
       'demo-lids',

@@ -2,6 +2,7 @@
 import { onMounted } from 'vue';
 import { useTurns } from '../shell/use-turns.ts';
 import { useChanges } from './changes.ts';
+import EdgeMixing from './EdgeMixing.vue';
 import StepSection from './StepSection.vue';
 import WhoSection from './WhoSection.vue';
 
@@ -16,7 +17,9 @@ onMounted(begin);
       <h2>{{ changes.open.words || 'New change' }}</h2>
       <WhoSection :change="changes.open" />
       <template v-if="turn >= 1">
-        <StepSection :key="`edge ${changes.open.id}`" :change="changes.open" list="edge" />
+        <StepSection :key="`edge ${changes.open.id}`" :change="changes.open" list="edge">
+          <EdgeMixing :change="changes.open" />
+        </StepSection>
         <StepSection :key="`corrections ${changes.open.id}`" :change="changes.open" list="corrections" />
       </template>
     </template>

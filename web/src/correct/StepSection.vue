@@ -46,6 +46,7 @@ useSortable(element, (from, to) => changes.moveStep(props.change, props.list, fr
       />
     </ol>
     <AddStep :list="own" @add="changes.addStep(change, list, $event)" />
+    <slot />
   </section>
 </template>
 

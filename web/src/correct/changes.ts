@@ -29,7 +29,16 @@ export const useChanges = defineStore('changes', () => {
   }
 
   function addChange(words = '', who: MemberPick[] = []): Change {
-    const change: Change = { id: newId(), words, on: true, done: false, who, edge: [], corrections: [] };
+    const change: Change = {
+      id: newId(),
+      words,
+      on: true,
+      done: false,
+      who,
+      edge: [],
+      plainEdges: false,
+      corrections: [],
+    };
     list.value.changes.push(change);
     openId.value = change.id;
     void commit('New change');
@@ -54,6 +63,10 @@ export const useChanges = defineStore('changes', () => {
     const change = open.value ?? addChange();
     const target = list.value.changes.find((c) => c.id === change.id)!;
     target.who = who;
+  }
+  function setPlainEdges(change: Change, plain: boolean): void {
+    change.plainEdges = plain;
+    void commit(plain ? 'Plain edges' : 'Clean edges');
   }
   const stepOf = (change: Change, which: StepListName, id: string): StepUse | undefined =>
     change[which].find((s) => s.id === id);
@@ -105,6 +118,7 @@ export const useChanges = defineStore('changes', () => {
     removeChange,
     moveChange,
     setWho,
+    setPlainEdges,
     stepOf,
     addStep,
     removeStep,

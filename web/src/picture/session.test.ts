@@ -37,6 +37,7 @@ const change = (id: string, member: string, stops: number, layer = 'CryptoObject
   on: true,
   done: false,
   edge: [],
+  plainEdges: false,
   who: [{ mode: 'with', layer, member }],
   corrections: [
     { id: `${id}1`, kind: 'exposure', on: true, values: { stops } },
@@ -127,7 +128,7 @@ function sessionOf(files: Record<string, Uint8Array>, env: Partial<SessionEnv> =
   /** Waits until something was computed and nothing has been told for a while. */
   const rest = async () => {
     let [quiet, last] = [0, ''];
-    for (let i = 0; i < 2000 && (told.settled === 0 || quiet < 8); i++) {
+    for (let i = 0; i < 2000 && (told.settled === 0 || session.busy || quiet < 8); i++) {
       await new Promise((r) => setTimeout(r, 10));
       const now = `${told.sent} ${told.settled} ${told.layers.length} ${told.failed.length}`;
       quiet = now === last ? quiet + 1 : 0;
@@ -154,7 +155,7 @@ function floatCopy(bytes: Uint8Array): Uint8Array {
 
 async function exported(name: string, bytes: Uint8Array, changes: Change[], kind = 'corrected-exr') {
   const frame = await openFrame([{ role: 'picture', name, frame: null }], undefined, async () => bytes);
-  const list = { format: 'zesty-crow/changes' as const, version: 2 as const, changes };
+  const list = { format: 'zesty-crow/changes' as const, version: 3 as const, changes };
   const notes: string[] = [];
   const out = await exportKind(kind)!.write(
     await frame.all(),
@@ -425,7 +426,7 @@ test('from afar smaller tiles are sent; close up the whole ones follow, and noth
   expect(sent).toEqual([count, 2 * count, 2 * count, 2 * count]);
   expect(told.tiles.get('view 7 0')!.known).toBe(0b11);
   // What a change touches is sent as it is looked at, and once more when it is looked at otherwise.
-  const changes = CHANGES.slice(0, 1);
+  const changes = CHANGES.slice(0, 1).map((c) => ({ ...c, plainEdges: true }));
   session.show(view({ changes }));
   await rest();
   const touched = told.sent - 2 * count;

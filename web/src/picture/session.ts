@@ -4,6 +4,7 @@ import {
   ChangeStack,
   computeTiles,
   displayByte,
+  findMixtures,
   halvingsAt,
   limitOf,
   idsAt,
@@ -80,6 +81,8 @@ const DIMMED_WALL = 190;
 const SLICE = 10;
 /** A computation that has run this long gives way to a newer view; a shorter one is worth ending. */
 const PATIENCE = 45;
+/** Tiles whose mixed pixels are taken apart before anything else is looked after. */
+const TILES_AT_A_TIME = 24;
 /** So long nothing must have moved before swatches are computed, in milliseconds. */
 const REST = 120;
 const SURFACES: readonly Surface[] = ['view', 'before', 'dim'];
@@ -429,7 +432,7 @@ export class PictureSession {
     const ready = changes.filter((c) => c.who.every((p) => !open.coming.has(p.layer)));
     for (const tile of open.stack.update(ready, openChange)) open.toCompute[tile] = 1;
     for (const c of changes) {
-      const key = JSON.stringify([c.on, c.who, c.edge, c.corrections]);
+      const key = JSON.stringify([c.on, c.who, c.edge, c.plainEdges, c.corrections]);
       const edited = this.changeKeys.get(c.id) !== key;
       if (edited || c.id === openChange) this.staleSwatches.add(c.id);
       if (edited) this.failures = this.failures.filter((f) => f.changeId !== c.id);
@@ -458,11 +461,31 @@ export class PictureSession {
 
   // ---- computing
 
+  /** True while anything is being computed. */
+  get busy(): boolean {
+    return this.pumping;
+  }
+
   private due(open: Open): boolean {
     const { wanted } = this.view;
-    return (
-      open.toCompute.includes(1) || SURFACES.some((s) => (s === 'view' || wanted[s]) && open.shown[s].any)
-    );
+    return SURFACES.some((s) => (s === 'view' || wanted[s]) && open.shown[s].any);
+  }
+
+  /**
+   * Takes mixed pixels under masks apart, some tiles at a time, so that a hand that moves something waits for no more
+   * than those; until then edges are mixed plainly. False if there is nothing left.
+   */
+  private async takeApart(open: Open, first: boolean): Promise<boolean> {
+    const [due] = open.stack.mixturesDue();
+    if (!due) return false;
+    // All but the edges is there.
+    if (first) this.settle(open);
+    const marked = new Uint8Array(open.stack.tileCount);
+    for (const t of due.tiles) marked[t] = 1;
+    const some = { ...due, tiles: Uint32Array.from(this.order(open, marked).slice(0, TILES_AT_A_TIME)) };
+    const found = await this.crew.share(findMixtures, some);
+    for (const tile of open.stack.takeMixtures(some, found)) open.toCompute[tile] = 1;
+    return true;
   }
 
   /** Resolves when nothing is due. */
@@ -474,13 +497,16 @@ export class PictureSession {
   private async pump(): Promise<void> {
     if (this.pumping) return;
     this.pumping = true;
+    let refined = false;
     try {
       for (;;) {
         const open = this.open_;
         this.takeNext(open);
-        if (!open || !this.due(open)) break;
+        if (!open) break;
         if (open.toCompute.includes(1)) await this.compute(open);
-        else await this.showDue(open);
+        else if (this.due(open)) await this.showDue(open);
+        else if (!(await this.takeApart(open, !refined))) break;
+        else refined = true;
         await breathe();
       }
     } catch (error) {

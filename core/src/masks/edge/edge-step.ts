@@ -25,6 +25,8 @@ export interface EdgeStep<V = Record<string, FieldValue>> {
   reach(values: Readonly<V>): number;
   /** What it makes of coverage where there is none far and wide; 0 unless it says so. */
   ofNothing?(values: Readonly<V>): number;
+  /** True if the mask means everything else after it. */
+  complements?: boolean;
   /** Writes the area's coverage, 0 to 1, row-major without a margin. */
   apply(input: MaskWindow, values: Readonly<V>, out: Float32Array): void;
 }

@@ -9,5 +9,6 @@ export const turnRound = defineEdgeStep<Record<never, never>>({
   fields: [],
   reach: () => 0,
   ofNothing: () => 1,
+  complements: true,
   apply: (input, _values, out) => eachCovered(input, (c, to) => (out[to] = 1 - c)),
 });

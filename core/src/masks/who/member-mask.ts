@@ -10,19 +10,20 @@ import { TileMask } from '../tile-mask.ts';
  */
 export class MemberMask {
   readonly mask: TileMask;
-  private readonly inSet: Uint8Array;
+  /** For each slot of the index 1 if it is in the set. */
+  readonly chosen: Uint8Array;
 
   constructor(
     readonly index: IdIndex,
     allocate?: Allocate,
   ) {
     this.mask = new TileMask(index, allocate);
-    this.inSet = new Uint8Array(index.ids.length);
+    this.chosen = new Uint8Array(index.ids.length);
   }
 
   /** Makes the set exactly these IDs; those that do not occur are passed over. Returns a byte a tile, 1 if it changed. */
   setMembers(ids: ReadonlySet<number>): Uint8Array {
-    const { index, inSet, mask } = this;
+    const { index, chosen: inSet, mask } = this;
     const changed = new Uint8Array(mask.tileCount);
     for (let slot = 0; slot < inSet.length; slot++) {
       const wanted = ids.has(index.ids[slot]!) ? 1 : 0;
@@ -44,7 +45,7 @@ export class MemberMask {
 
   /** Computes the changed tiles of one row of tiles from the runs of its lines. */
   private fillRow(row: number, changed: Uint8Array): void {
-    const { index, inSet, mask } = this;
+    const { index, chosen: inSet, mask } = this;
     const { tilesX } = mask;
     const tiles: (Float32Array | undefined)[] = [];
     const touched = new Uint8Array(tilesX);

@@ -1,4 +1,5 @@
 import type { CastLayer } from '../../cast/cast.ts';
+import type { IdIndex } from '../../idindex/id-index.ts';
 import type { MemberPick } from '../../picks/member-pick.ts';
 import { resolvePicks } from '../../picks/resolve.ts';
 import type { Size } from '../../planes/size.ts';
@@ -30,6 +31,11 @@ export class WhoMask {
 
   get mask(): TileMask {
     return this.single?.mask ?? (this.own ??= new TileMask(this.size, this.allocate));
+  }
+
+  /** The index and the chosen slots where all members are picked in one layer; undefined otherwise. */
+  get members(): { index: IdIndex; chosen: Uint8Array } | undefined {
+    return this.single && { index: this.single.index, chosen: this.single.chosen };
   }
 
   private part(use: string, layerName: string): MemberMask | undefined {
