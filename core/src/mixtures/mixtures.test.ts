@@ -46,8 +46,12 @@ test.each([
     expect(quick.slot.subarray(0, parts)).toEqual(plain.slot.subarray(0, parts));
     expect(quick.coverage.subarray(0, parts)).toEqual(plain.coverage.subarray(0, parts));
     for (const k of ['r', 'g', 'b'] as const) {
-      const off = Array.from({ length: parts }, (_, q) => Math.abs(quick[k][q]! - plain[k][q]!));
-      expect(Math.max(...off)).toBeLessThan(0.01);
+      const off = Array.from(
+        { length: parts },
+        (_, q) => plain.coverage[q]! * Math.abs(quick[k][q]! - plain[k][q]!),
+      );
+      // In 32 bits; what it is worth in the pixel.
+      expect(Math.max(...off)).toBeLessThan(5e-3);
       expect(off.reduce((a, b) => a + b, 0) / parts).toBeLessThan(1e-4);
     }
   }
