@@ -109,6 +109,46 @@ test('firming up pulls coverage apart around one half; at its end every pixel is
   const hard = refined('firm', { firmness: 100 }, SIZE, soft);
   expect(new Set(Array.from({ length: SIZE }, (_, x) => hard(x, 0)))).toEqual(new Set([0, 1]));
 });
+test('black and white point stretch what lies between them', () => {
+  const at = refined('points', { black: 20, white: 70 }, SIZE, (x) => x / 63);
+  for (let x = 0; x < SIZE; x++) expect(at(x, 5)).toBeCloseTo(clip((x / 63 - 0.2) / 0.5), 5);
+});
+
+describe('pinholes and specks', () => {
+  const disc = (x: number, y: number) => clip(22.5 - Math.hypot(x - 32, y - 32));
+  const hole = (x: number, y: number) => (x >= 30 && x < 33 && y >= 28 && y < 31 ? 1 : 0);
+  const slit = (x: number, y: number) => (x === 40 && y > 28 && y < 38 ? 1 : 0);
+  const soft = (x: number, y: number) => clip(2.2 - Math.hypot(x - 22, y - 36)) * 0.7;
+  const pierced = (x: number, y: number) =>
+    disc(x, y) * (1 - hole(x, y)) * (1 - slit(x, y)) * (1 - soft(x, y));
+
+  test('holes up to the size are filled, soft ones too; edges and longer ones stay bit for bit', () => {
+    const at = refined('pinholes', { size: 5 }, SIZE, pierced);
+    for (let y = 0; y < SIZE; y++)
+      for (let x = 0; x < SIZE; x++)
+        if (hole(x, y) || soft(x, y)) expect([x, y, at(x, y)]).toEqual([x, y, 1]);
+        else expect([x, y, at(x, y)]).toEqual([x, y, Math.fround(pierced(x, y))]);
+  });
+  test('what stands alone up to the size is dropped; everything else stays bit for bit', () => {
+    const dots = (x: number, y: number) => Math.max(hole(x, y), slit(x, y), clip(8.3 - x) * 0.9);
+    const at = refined('specks', { size: 4 }, SIZE, dots);
+    for (let y = 0; y < SIZE; y++)
+      for (let x = 0; x < SIZE; x++)
+        if (hole(x, y)) expect([x, y, at(x, y)]).toEqual([x, y, 0]);
+        else expect([x, y, at(x, y)]).toEqual([x, y, Math.fround(dots(x, y))]);
+  });
+  test('a hole that the frame cuts off is none', () => {
+    const at = refined('pinholes', { size: 6 }, SIZE, (x, y) => (x < 3 && y < 3 ? 0 : 1));
+    expect(at(1, 1)).toBe(0);
+  });
+});
+
+test('a rim is as wide as it is said, inside and outside', () => {
+  const at = refined('rim', { inside: 3, outside: 2 }, SIZE, edges.straight);
+  expect(along(SIZE, at, 32)).toBeCloseTo(5, 1);
+  expect([at(20, 32), at(29, 32), at(31, 32), at(40, 32)].map((c) => Math.round(c))).toEqual([0, 1, 1, 0]);
+});
+
 test('turned round twice a mask is what it was', () => {
   const once = refined('turn-round', {}, SIZE, edges.soft);
   const twice = refined('turn-round', {}, SIZE, once);
