@@ -156,6 +156,7 @@ const change = (id: string, members: string[], values: Record<string, number>): 
   on: true,
   done: false,
   edge: [],
+  fence: [],
   plainEdges: false,
   who: members.map((member) => ({ mode: 'with', layer: 'things', member })),
   corrections: [

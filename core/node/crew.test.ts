@@ -42,6 +42,7 @@ test('a change list comes out the same, bit for bit', async () => {
     on: true,
     done: false,
     edge: [],
+    fence: [],
     plainEdges: true,
     who: [{ mode: 'with' as const, layer: 'CryptoObject', member }],
     corrections: [{ id: `${i}`, kind: 'hue-saturation-lightness', on: true, values: { hue: 40 * (i + 1) } }],

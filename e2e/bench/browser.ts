@@ -43,6 +43,7 @@ const CHANGES: Change[] = [
   on: true,
   done: false,
   edge: [],
+  fence: [],
   plainEdges: false,
   who: [{ mode: 'with', layer: layer!, member: member! }],
   corrections: [

@@ -7,7 +7,7 @@ import { samplePath, truth } from '../../core/test/fixtures/samples.ts';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
-import { startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithDemo } from '../harness/demo.ts';
 
 let application: Application;
 let driver: WebDriver;
@@ -22,7 +22,7 @@ beforeAll(async () => {
   application = await startWithDemo('e2e');
   driver = await openBrowser();
   page = new CorrectPage(driver);
-});
+}, START_MS);
 afterAll(async () => {
   await driver?.quit();
   await application?.stop();

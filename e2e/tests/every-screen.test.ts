@@ -5,7 +5,7 @@ import { apiOf } from '../harness/api.ts';
 import type { Application } from '../harness/application.ts';
 import { openBrowser, see, setSize, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
-import { startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithDemo } from '../harness/demo.ts';
 
 let application: Application;
 let driver: WebDriver;
@@ -18,7 +18,7 @@ beforeAll(async () => {
   page = new CorrectPage(driver);
   await page.openShot(application.address, 'Honey table');
   shots = await apiOf(application)<{ id: string; name: string }[]>('GET', '/shots');
-});
+}, START_MS);
 afterAll(async () => {
   await driver?.quit();
   await application?.stop();

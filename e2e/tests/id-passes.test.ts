@@ -1,7 +1,7 @@
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
-import { startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithDemo } from '../harness/demo.ts';
 
 /** A client's folder: ID passes without names, some of them wrong, by mouse and keyboard. */
 let application: Application;
@@ -17,7 +17,7 @@ beforeAll(async () => {
   const { id } = shots.find((s) => s.name.startsWith('Apiary'))!;
   await driver.get(`${application.address}/shots/${id}/inspect`);
   await see(driver, '[aria-label="Look at flat"]');
-});
+}, START_MS);
 afterAll(async () => {
   await driver?.quit();
   await application?.stop();

@@ -1,7 +1,7 @@
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
-import { startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithDemo } from '../harness/demo.ts';
 
 /** The wall of passes and the cast, by mouse and keyboard. */
 let application: Application;
@@ -16,7 +16,7 @@ beforeAll(async () => {
   }[];
   await driver.get(`${application.address}/shots/${shots.find((s) => s.name === 'Honey table')!.id}/inspect`);
   await see(driver, '[aria-label="Look at CryptoObject"]');
-});
+}, START_MS);
 afterAll(async () => {
   await driver?.quit();
   await application?.stop();

@@ -2,7 +2,7 @@ import { By, Key, type WebDriver } from 'selenium-webdriver';
 import type { Application } from '../harness/application.ts';
 import { openBrowser, see, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
-import { startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithDemo } from '../harness/demo.ts';
 
 /** Corrections and edge steps by mouse and keyboard, judged by what is on the screen. */
 let application: Application;
@@ -25,7 +25,7 @@ beforeAll(async () => {
     for (let i = 0; i < 20; i++) c.getContext('2d').getImageData(0, 0, 9, 9);`);
   for (const key of ['h', 'f', 'h', 'f']) await page.press(key);
   await page.settled();
-});
+}, START_MS);
 afterAll(async () => {
   await driver?.quit();
   await application?.stop();

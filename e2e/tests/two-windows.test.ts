@@ -3,7 +3,7 @@ import { apiOf } from '../harness/api.ts';
 import type { Application } from '../harness/application.ts';
 import { openBrowser, see, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
-import { startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithDemo } from '../harness/demo.ts';
 
 let application: Application;
 let drivers: WebDriver[] = [];
@@ -19,7 +19,7 @@ beforeAll(async () => {
   shot = (await apiOf(application)<{ id: string; name: string }[]>('GET', '/shots')).find(
     (s) => s.name === 'Honey table',
   )!.id;
-});
+}, START_MS);
 afterAll(async () => {
   for (const driver of drivers) await driver.quit();
   await application?.stop();

@@ -90,6 +90,7 @@ const change = (words: string) => ({
   done: false,
   who: [{ mode: 'with', layer: 'CryptoMaterial', member: 'brass' }],
   edge: [],
+  fence: [],
   plainEdges: true,
   corrections: [{ id: 'k1', kind: 'exposure', on: true, values: { stops: 1 } }],
 });

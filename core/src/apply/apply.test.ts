@@ -27,6 +27,7 @@ const change = (
   on,
   done: false,
   edge: [],
+  fence: [],
   plainEdges: true,
   who: [{ mode: 'with', layer: 'CryptoObject', member }],
   corrections: corrections.map(([kind, values], i): StepUse => ({

@@ -44,6 +44,7 @@ const change = (
   done: false,
   who: [...ids].map((i) => ({ mode: 'with', layer: 'things', member: `id:${idToHex(i)}` })),
   edge: [],
+  fence: [],
   plainEdges: false,
   corrections: steps.map(([kind, values], i) => ({ id: `${id}${i}`, kind, on: true, values })),
   ...more,

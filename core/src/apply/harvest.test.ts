@@ -21,6 +21,7 @@ const change = (member: string, corrections: Uses, edge: Uses = [], id = member)
   done: false,
   who: [{ mode: 'with', layer: 'CryptoObject', member }],
   edge: steps(edge),
+  fence: [],
   plainEdges: true,
   corrections: steps(corrections),
 });

@@ -22,12 +22,14 @@ export interface Change {
   who: MemberPick[];
   /** How the edge of its mask is refined, one step after the other. */
   edge: StepUse[];
+  /** Shapes drawn in the picture that limit the mask, one after the other. */
+  fence: StepUse[];
   /** Mixes by coverage alone where pixels show several things, instead of correcting the own part of each. */
   plainEdges: boolean;
   corrections: StepUse[];
 }
 
-/** A correction or an edge step with its values; what is left out has its neutral value. */
+/** A correction, an edge step or a shape of a fence with its values; what is left out has its neutral value. */
 export interface StepUse {
   id: string;
   kind: string;

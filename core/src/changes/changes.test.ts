@@ -50,6 +50,7 @@ describe('reading a change list', () => {
     done: false,
     who: [],
     edge: [],
+    fence: [],
     plainEdges: false,
     corrections: [],
   };

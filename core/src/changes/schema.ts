@@ -4,6 +4,8 @@ import { fieldsSchema } from '../fields/schema.ts';
 import { CORRECTIONS } from '../corrections/registry.ts';
 import { settingsOf } from '../corrections/shared.ts';
 import { EDGE_STEPS } from '../masks/edge/registry.ts';
+import { FENCE_KINDS } from '../masks/fence/registry.ts';
+import { fenceSettings } from '../masks/fence/settings.ts';
 
 const text = (maxLength: number) => ({ type: 'string', maxLength }) as const;
 
@@ -42,7 +44,7 @@ export const CHANGE_LIST_SCHEMA = {
       items: {
         type: 'object',
         additionalProperties: false,
-        required: ['id', 'words', 'on', 'done', 'who', 'edge', 'plainEdges', 'corrections'],
+        required: ['id', 'words', 'on', 'done', 'who', 'edge', 'plainEdges', 'fence', 'corrections'],
         properties: {
           id: { ...text(64), minLength: 1 },
           words: text(500),
@@ -66,6 +68,10 @@ export const CHANGE_LIST_SCHEMA = {
           edge: stepsSchema(
             20,
             EDGE_STEPS.map(({ kind, fields }) => ({ kind, fields: [...fields, AMOUNT] })),
+          ),
+          fence: stepsSchema(
+            40,
+            FENCE_KINDS.map((k) => ({ kind: k.kind, fields: [...fenceSettings(k), AMOUNT] })),
           ),
           plainEdges: { type: 'boolean' },
           corrections: stepsSchema(

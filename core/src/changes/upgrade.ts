@@ -15,8 +15,8 @@ const eachChange = (list: object, add: object) => ({
 const STEPS: Readonly<Record<number, (list: object) => object>> = {
   // Changes have edge steps.
   1: (list) => eachChange(list, { edge: [] }),
-  // Edges are clean; those that were approved before stay as they were.
-  2: (list) => eachChange(list, { plainEdges: true }),
+  // Masks have a fence. Edges are clean; those that were approved before stay as they were.
+  2: (list) => eachChange(list, { fence: [], plainEdges: true }),
 };
 
 /** A stored change list as one of today's version. Throws an Error for one that a newer Zesty Crow has made. */

@@ -9,8 +9,10 @@ import type { EdgeStep, EdgeUse } from './edge/edge-step.ts';
 import { EDGE_STEPS } from './edge/registry.ts';
 import { eachCovered } from './edge/window.ts';
 import { amountOf } from '../fields/amount.ts';
-import type { FenceKind, FenceShape } from './fence/fence-kind.ts';
+import type { FenceKind, FenceUse } from './fence/fence-kind.ts';
+import { insideOf } from './fence/join-fence.ts';
 import { FENCE_KINDS } from './fence/registry.ts';
+import { fenceSettings } from './fence/settings.ts';
 import type { Allocate } from '../planes/tile-store.ts';
 import { TileMask } from './tile-mask.ts';
 import { WhoMask } from './who/who-mask.ts';
@@ -19,7 +21,7 @@ import { WhoMask } from './who/who-mask.ts';
 export interface MaskRecipe {
   who: readonly MemberPick[];
   edge: readonly EdgeUse[];
-  fence: readonly FenceShape[];
+  fence: readonly FenceUse[];
 }
 
 export interface MaskEnv {
@@ -173,18 +175,18 @@ export class MaskPipeline {
     for (let y = 0; y < area.y1 - area.y0; y++) target.set(result.subarray(y * w, (y + 1) * w), y * TILE);
   }
 
-  private limit(shapes: readonly FenceShape[], changed: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> {
+  private limit(uses: readonly FenceUse[], changed: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> {
     const { fenceKinds = FENCE_KINDS } = this.env;
-    const known = shapes.flatMap((shape) => {
-      const kind = fenceKinds.find((k) => k.kind === shape.kind);
-      return kind ? [{ kind, shape }] : [];
+    const shapes = uses.flatMap((use) => {
+      const kind = fenceKinds.find((k) => k.kind === use.kind);
+      return kind ? [{ kind, values: wholeValues(fenceSettings(kind), use.values) }] : [];
     });
-    if (known.length === 0) {
+    if (shapes.length === 0) {
       this.fence = undefined;
       return changed;
     }
     const input = this.edges.at(-1)?.mask ?? this.who.mask;
-    const key = JSON.stringify(known.map((k) => k.shape));
+    const key = JSON.stringify(shapes.map((s) => [s.kind.kind, s.values]));
     const mask = this.fence?.mask ?? this.newMask();
     if (this.fence?.key !== key) changed = changed.map((c, t) => (c || input.has(t) || mask.has(t) ? 1 : 0));
     this.fence = { key, mask };
@@ -199,12 +201,7 @@ export class MaskPipeline {
       const area = tileBounds(t, mask.tilesX, width, height);
       const w = area.x1 - area.x0;
       const inside = new Float32Array(w * (area.y1 - area.y0));
-      const one = new Float32Array(inside.length);
-      // Several shapes unite.
-      for (const { kind, shape } of known) {
-        kind.rasterise(shape, area, one);
-        for (let i = 0; i < one.length; i++) if (one[i]! > inside[i]!) inside[i] = one[i]!;
-      }
+      insideOf(shapes, this.size, area, inside);
       const out = mask.cleared(t);
       for (let i = 0; i < inside.length; i++) {
         const at = Math.floor(i / w) * TILE + (i % w);

@@ -32,6 +32,7 @@ describe('the corrected picture as a file', () => {
     on: true,
     done: false,
     edge: [],
+    fence: [],
     plainEdges: true,
     who: [{ mode: 'with' as const, layer: 'CryptoMaterial', member: 'brass' }],
     corrections: [{ id: 'b', kind: 'exposure', on: true, values: { stops: 1 } }],

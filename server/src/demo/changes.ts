@@ -21,6 +21,7 @@ const change = (
   done: false,
   who,
   edge: steps(`${id}-edge`, edge),
+  fence: [],
   plainEdges: false,
   corrections: steps(id, corrections),
 });

@@ -36,6 +36,7 @@ export const useChanges = defineStore('changes', () => {
       done: false,
       who,
       edge: [],
+      fence: [],
       plainEdges: false,
       corrections: [],
     };

@@ -37,6 +37,7 @@ const change = (id: string, member: string, stops: number, layer = 'CryptoObject
   on: true,
   done: false,
   edge: [],
+  fence: [],
   plainEdges: false,
   who: [{ mode: 'with', layer, member }],
   corrections: [

@@ -1,0 +1,97 @@
+import type { Area } from '../../planes/area.ts';
+import type { Size } from '../../planes/size.ts';
+import type { Handle, Point } from './fence-kind.ts';
+
+/** Percent of the picture to pixels, and back. */
+export const toPixels = ({ width, height }: Size, x: number, y: number): Point => [
+  (x / 100) * width,
+  (y / 100) * height,
+];
+export const toShares = ({ width, height }: Size, [x, y]: Point): Point => [
+  round((100 * x) / width),
+  round((100 * y) / height),
+];
+export const lengthIn = ({ width }: Size, percent: number): number => (percent / 100) * width;
+export const shareOf = ({ width }: Size, pixels: number): number => round((100 * pixels) / width);
+/** Finer than a thousandth of a percent nobody aims. */
+export const round = (v: number): number => Math.round(v * 1000) / 1000;
+
+export const turned = ([x, y]: Point, degrees: number): Point => {
+  const a = (degrees * Math.PI) / 180;
+  return [x * Math.cos(a) - y * Math.sin(a), x * Math.sin(a) + y * Math.cos(a)];
+};
+
+/**
+ * Coverage from the distance to a border, negative inside: a straight fall over `soft` pixels, at least one, so that a
+ * sharp border is as smooth as one that was rendered.
+ */
+export function coverBy(
+  distance: (x: number, y: number) => number,
+  soft: number,
+  area: Area,
+  out: Float32Array,
+): void {
+  const over = Math.max(1, soft);
+  let i = 0;
+  for (let y = area.y0; y < area.y1; y++)
+    for (let x = area.x0; x < area.x1; x++)
+      out[i++] = Math.min(1, Math.max(0, 0.5 - distance(x + 0.5, y + 0.5) / over));
+}
+
+/** The settings of shapes that have a middle, two sizes and an angle. */
+export interface Placed {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  angle: number;
+  soft: number;
+}
+
+/** Pixel coordinates as the shape sees them: its middle at the origin, not turned; and half its sizes. */
+export function placedIn(frame: Size, v: Readonly<Placed>) {
+  const [cx, cy] = toPixels(frame, v.x, v.y);
+  return {
+    own: (x: number, y: number): Point => turned([x - cx, y - cy], -v.angle),
+    half: [lengthIn(frame, v.width) / 2, lengthIn(frame, v.height) / 2] as Point,
+    /** A place of the shape's own in the picture. */
+    back: (p: Point): Point => {
+      const [x, y] = turned(p, v.angle);
+      return [x + cx, y + cy];
+    },
+  };
+}
+
+/** Handles of shapes with a middle, two sizes and an angle. */
+export function placedHandles(frame: Size, v: Readonly<Placed>): Handle[] {
+  const { half, back } = placedIn(frame, v);
+  return [
+    { key: 'middle', label: 'Move', at: back([0, 0]) },
+    { key: 'width', label: 'Width', at: back([half[0], 0]) },
+    { key: 'height', label: 'Height', at: back([0, half[1]]) },
+    { key: 'angle', label: 'Turn', at: back([0, -half[1] - 0.04 * frame.width]) },
+    { key: 'soft', label: 'Softness', at: back([-half[0] - lengthIn(frame, v.soft) / 2, 0]) },
+  ];
+}
+
+/** Their values after a handle was moved. */
+export function dragPlaced(frame: Size, v: Readonly<Placed>, handle: string, to: Point): Partial<Placed> {
+  const { own, half } = placedIn(frame, v);
+  const [x, y] = own(...to);
+  switch (handle) {
+    case 'middle': {
+      const [px, py] = toShares(frame, to);
+      return { x: px, y: py };
+    }
+    case 'width':
+      return { width: shareOf(frame, 2 * Math.abs(x)) };
+    case 'height':
+      return { height: shareOf(frame, 2 * Math.abs(y)) };
+    case 'angle': {
+      const turn = v.angle + (Math.atan2(x, -y) * 180) / Math.PI;
+      return { angle: round(((((turn + 180) % 360) + 360) % 360) - 180) };
+    }
+    default:
+      return { soft: shareOf(frame, Math.min(frame.width, 2 * Math.max(0, -x - half[0]))) };
+  }
+}

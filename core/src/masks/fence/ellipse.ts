@@ -1,0 +1,43 @@
+import { defineFence, type Point } from './fence-kind.ts';
+import { coverBy, dragPlaced, lengthIn, placedHandles, placedIn, type Placed } from './distance.ts';
+import { ANGLE, length, place, SOFT } from './settings.ts';
+
+/** An ellipse; its distance is the usual estimate by the gradient, exact for a circle and on every border. */
+export const ellipse = defineFence<Record<keyof Placed, number>>({
+  kind: 'ellipse',
+  label: 'Ellipse',
+  hint: 'A round or oval limit.',
+  fields: [
+    place('x', 'Across', 50),
+    place('y', 'Down', 50),
+    length('width', 'Width', 30),
+    length('height', 'Height', 30),
+    ANGLE,
+    SOFT,
+  ],
+  rasterise(v, frame, area, out) {
+    const { own, half } = placedIn(frame, v);
+    const [a, b] = [Math.max(0.5, half[0]), Math.max(0.5, half[1])];
+    coverBy(
+      (px, py) => {
+        const [x, y] = own(px, py);
+        const away = Math.hypot(x / a, y / b);
+        const slope = Math.hypot(x / (a * a), y / (b * b));
+        return slope > 0 ? (away * (away - 1)) / slope : -Math.min(a, b);
+      },
+      lengthIn(frame, v.soft),
+      area,
+      out,
+    );
+  },
+  outline(v, frame) {
+    const { back, half } = placedIn(frame, v);
+    const line = Array.from({ length: 65 }, (_, i): Point => {
+      const t = (2 * Math.PI * i) / 64;
+      return back([half[0] * Math.cos(t), half[1] * Math.sin(t)]);
+    });
+    return [line];
+  },
+  handles: (v, frame) => placedHandles(frame, v),
+  drag: (v, frame, handle, to) => dragPlaced(frame, v, handle, to),
+});

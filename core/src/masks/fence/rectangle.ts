@@ -1,0 +1,44 @@
+import { defineFence, type Point } from './fence-kind.ts';
+import { coverBy, dragPlaced, lengthIn, placedHandles, placedIn, type Placed } from './distance.ts';
+import { ANGLE, length, place, SOFT } from './settings.ts';
+
+/** A rectangle, turned by an angle. */
+export const rectangle = defineFence<Record<keyof Placed, number>>({
+  kind: 'rectangle',
+  label: 'Rectangle',
+  hint: 'A limit with four straight sides.',
+  fields: [
+    place('x', 'Across', 50),
+    place('y', 'Down', 50),
+    length('width', 'Width', 40),
+    length('height', 'Height', 30),
+    ANGLE,
+    SOFT,
+  ],
+  rasterise(v, frame, area, out) {
+    const { own, half } = placedIn(frame, v);
+    coverBy(
+      (px, py) => {
+        const [x, y] = own(px, py);
+        const [dx, dy] = [Math.abs(x) - half[0], Math.abs(y) - half[1]];
+        return Math.min(0, Math.max(dx, dy)) + Math.hypot(Math.max(0, dx), Math.max(0, dy));
+      },
+      lengthIn(frame, v.soft),
+      area,
+      out,
+    );
+  },
+  outline(v, frame) {
+    const { back, half } = placedIn(frame, v);
+    const corners: Point[] = [
+      [-1, -1],
+      [1, -1],
+      [1, 1],
+      [-1, 1],
+      [-1, -1],
+    ];
+    return [corners.map(([x, y]) => back([x * half[0], y * half[1]]))];
+  },
+  handles: (v, frame) => placedHandles(frame, v),
+  drag: (v, frame, handle, to) => dragPlaced(frame, v, handle, to),
+});
