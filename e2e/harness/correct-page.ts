@@ -105,8 +105,11 @@ export class CorrectPage extends Page {
     );
   }
 
-  /** Adds a correction or an edge step by typing its name into the list that the button opens. */
-  async addStep(button: 'Add a correction' | 'Refine the edge', name: string): Promise<void> {
+  /** Adds a correction, an edge step or a shape by typing its name into the list that the button opens. */
+  async addStep(
+    button: 'Add a correction' | 'Refine the edge' | 'Draw a limit',
+    name: string,
+  ): Promise<void> {
     await clickSoon(this.driver, () => withText(this.driver, 'button', button));
     const input = await see(this.driver, `input[aria-label="Find: ${button}"]`);
     await input.sendKeys(name, Key.ENTER);

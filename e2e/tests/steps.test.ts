@@ -189,3 +189,37 @@ test('another pass multiplies; the list says what each is for, and finds by purp
   ]);
   await input.sendKeys(Key.ESCAPE);
 });
+
+test('a shape limits the mask: drawn, dragged by its handle, nudged by keys, and undone', async () => {
+  await page.openCard('Lids in the green of the hive');
+  await remember();
+  await page.addStep('Draw a limit', 'ellipse');
+  const at = async (label: string) =>
+    Number(await (await see(driver, `.sheet input[aria-label="${label} in %"]`)).getAttribute('value'));
+  expect([await at('Across'), await at('Down')]).toEqual([50, 50]);
+  await page.dragAcross([0.5, 0.5], [0.3, 0.2]);
+  expect(Math.abs((await at('Across')) - 30)).toBeLessThan(1);
+  expect(Math.abs((await at('Down')) - 20)).toBeLessThan(1);
+  // It is over the hive now: the lids are red again.
+  expect((await changed()).outside).toBeGreaterThan(500);
+  const before = await at('Across');
+  const handle = await driver.findElement(By.css('.handles button'));
+  await driver.executeScript('arguments[0].focus()', handle);
+  await handle.sendKeys(Key.ARROW_RIGHT);
+  await page.settled();
+  // A pixel of 960.
+  expect((await at('Across')) - before).toBeCloseTo(100 / 960, 1);
+  await page.undo();
+  expect(await at('Across')).toBe(before);
+  await page.undo();
+  expect(await at('Across')).toBe(50);
+});
+
+test('edges are clean unless they are said to be plain', async () => {
+  await page.openCard('Calm the brass');
+  await page.says('.mixing', 'Only the own part of each edge pixel is corrected.');
+  await (await see(driver, '.mixing .el-switch')).click();
+  await page.says('.mixing', 'Colours are mixed by coverage.');
+  await page.undo();
+  await page.says('.mixing', 'Only the own part');
+});

@@ -20,6 +20,7 @@ onMounted(begin);
         <StepSection :key="`edge ${changes.open.id}`" :change="changes.open" list="edge">
           <EdgeMixing :change="changes.open" />
         </StepSection>
+        <StepSection :key="`fence ${changes.open.id}`" :change="changes.open" list="fence" />
         <StepSection :key="`corrections ${changes.open.id}`" :change="changes.open" list="corrections" />
       </template>
     </template>

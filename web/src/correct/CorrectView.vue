@@ -21,6 +21,7 @@ import { useChanges } from './changes.ts';
 import ChangeListPanel from './ChangeListPanel.vue';
 import ChangeSheet from './ChangeSheet.vue';
 import { useLook } from './look.ts';
+import FenceHandles from './FenceHandles.vue';
 import FindingsPanel from '../shot/FindingsPanel.vue';
 import PickBar from './PickBar.vue';
 import { usePickTarget } from './pick-target.ts';
@@ -200,7 +201,11 @@ const reading = computed(() => {
               @visible="visible = $event"
               @zoomed="zoomPercent = $event"
               @update:divider="view.divider = $event"
-            />
+            >
+              <template #over="{ place, size }">
+                <FenceHandles v-if="view.fenceShape && !view.holdBefore" :place="place" :size="size" />
+              </template>
+            </PictureViewer>
             <PointerTag :probe="probe" :at="pointer" />
             <div v-if="picture.problem" class="veil" role="alert">
               <p>{{ picture.problem }}</p>

@@ -21,6 +21,8 @@ const view = useLook();
 const kind = computed(() => props.list.kinds.find((k) => k.kind === props.use.kind));
 const label = computed(() => kind.value?.label ?? props.use.kind);
 const fields = computed(() => [...(kind.value?.fields ?? []), AMOUNT]);
+/** Points are moved in the picture. */
+const drawn = computed(() => fields.value.some((f) => f.kind === 'points'));
 const settings = computed(() => [...fields.value, ...props.list.limits]);
 const limited = computed(() => props.list.isLimited(props.use.values));
 /** Something is set there, also what does not limit by itself. */
@@ -111,8 +113,11 @@ function command(text: string): void {
     </header>
     <p v-if="lost !== undefined" class="lost">The pass “{{ lost }}” is not in this version.</p>
     <div v-if="unfolded" class="settings">
+      <p v-if="drawn" class="paper-hint">
+        Drag the points in the picture. Click the line to add one, double-click one to remove it.
+      </p>
       <FieldControl
-        v-for="f in fields"
+        v-for="f in fields.filter((g) => g.kind !== 'points')"
         :key="f.key"
         :field="f"
         :passes="picture.opened?.passes ?? []"

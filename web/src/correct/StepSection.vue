@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue';
+import { onScopeDispose, ref, watch } from 'vue';
 import type { Change } from '@zesty-crow/core/changes';
 import AddStep from './AddStep.vue';
 import { useSortable } from '../shell/use-sortable.ts';
 import { useChanges } from './changes.ts';
+import { useLook } from './look.ts';
 import StepCard from './StepCard.vue';
 import { STEP_LISTS, type StepListName } from './step-kinds.ts';
 
@@ -24,6 +25,13 @@ watch(
   },
   { immediate: true },
 );
+
+// A shape is shown in the picture while its line is unfolded.
+const view = useLook();
+if (props.list === 'fence') {
+  watch(unfolded, (id) => (view.fenceShape = id), { immediate: true });
+  onScopeDispose(() => (view.fenceShape = undefined));
+}
 
 const element = ref<HTMLElement>();
 useSortable(element, (from, to) => changes.moveStep(props.change, props.list, from, to));

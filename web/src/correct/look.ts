@@ -15,6 +15,8 @@ export const useLook = defineStore('look', () => {
   const layer = ref<string>();
   /** The correction whose limit is shown in the mask. */
   const limitOf = ref<string>();
+  /** The shape of a fence that is shown in the picture with its handles. */
+  const fenceShape = ref<string>();
   /** Which of the IDs under the pointer is meant: 0 the front one. */
   const behind = ref(0);
   const divider = ref<number>();
@@ -37,6 +39,7 @@ export const useLook = defineStore('look', () => {
     look.value = 'picture';
     stops.value = 0;
     behind.value = 0;
+    fenceShape.value = undefined;
     divider.value = undefined;
     holdBefore.value = false;
   }
@@ -46,6 +49,7 @@ export const useLook = defineStore('look', () => {
     showPicks,
     layer,
     limitOf,
+    fenceShape,
     layers,
     family,
     behind,

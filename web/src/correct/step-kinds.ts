@@ -1,7 +1,7 @@
 import { CORRECTION_GROUPS, CORRECTIONS, LIMIT_FIELDS, limitOf } from '@zesty-crow/core/corrections';
 import type { Change } from '@zesty-crow/core/changes';
 import { initialValues, type Field, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
-import { EDGE_STEPS } from '@zesty-crow/core/masks';
+import { EDGE_STEPS, FENCE_KINDS, fenceSettings } from '@zesty-crow/core/masks';
 
 /** What can be done in a step of a change, as the interface offers it. */
 export interface StepKind {
@@ -16,8 +16,8 @@ export interface StepKind {
   fields: readonly Field[];
 }
 
-/** The two lists of steps that a change has. */
-export type StepListName = Extract<keyof Change, 'edge' | 'corrections'>;
+/** The lists of steps that a change has. */
+export type StepListName = Extract<keyof Change, 'edge' | 'fence' | 'corrections'>;
 
 export interface StepList {
   name: StepListName;
@@ -44,6 +44,16 @@ export const STEP_LISTS: Record<StepListName, StepList> = {
     add: 'Refine the edge',
     one: 'edge step',
     kinds: EDGE_STEPS.map((s) => ({ ...s, group: '' })),
+    limits: [],
+    isLimited: () => false,
+  },
+  fence: {
+    name: 'fence',
+    title: 'Fence',
+    empty: 'Nothing limits it but its edge.',
+    add: 'Draw a limit',
+    one: 'shape',
+    kinds: FENCE_KINDS.map((k) => ({ ...k, fields: fenceSettings(k), group: '' })),
     limits: [],
     isLimited: () => false,
   },

@@ -386,7 +386,7 @@ export class PictureSession {
     for (const surface of SURFACES) shown[surface].want(halvingsAt(now.scale));
     const maskKey = (v: ViewState | undefined) => {
       const c = v?.changes.find((c) => c.id === v.openChange);
-      return JSON.stringify([c?.who, c?.edge]);
+      return JSON.stringify([c?.who, c?.edge, c?.fence]);
     };
     const limitKey = (v: ViewState | undefined) =>
       v?.limitOf === undefined ? '' : JSON.stringify(usedBy(v, v.limitOf)?.values);
@@ -432,7 +432,7 @@ export class PictureSession {
     const ready = changes.filter((c) => c.who.every((p) => !open.coming.has(p.layer)));
     for (const tile of open.stack.update(ready, openChange)) open.toCompute[tile] = 1;
     for (const c of changes) {
-      const key = JSON.stringify([c.on, c.who, c.edge, c.plainEdges, c.corrections]);
+      const key = JSON.stringify([c.on, c.who, c.edge, c.fence, c.plainEdges, c.corrections]);
       const edited = this.changeKeys.get(c.id) !== key;
       if (edited || c.id === openChange) this.staleSwatches.add(c.id);
       if (edited) this.failures = this.failures.filter((f) => f.changeId !== c.id);

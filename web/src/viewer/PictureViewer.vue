@@ -311,6 +311,7 @@ onMounted(() => {
     >
       <span class="tag left">before</span><span class="tag right">after</span>
     </div>
+    <slot name="over" :place="place" :size="size" />
     <span v-if="look.holdBefore" class="badge">before</span>
     <span
       v-if="waiting"

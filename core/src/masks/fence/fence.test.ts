@@ -128,7 +128,7 @@ describe('shapes', () => {
       for (const { key, at } of kind.handles(values, FRAME)) {
         if (key === 'soft') continue;
         const to = [at[0] + 8, at[1] + 6] as const;
-        const moved = { ...values, ...kind.drag(values, FRAME, key, to) };
+        const moved = { ...values, ...kind.drag(values, FRAME, key, to) } as typeof values;
         expect(moved).not.toEqual(values);
         const now = kind.handles(moved, FRAME).find((h) => h.key === key)!.at;
         // It follows along the way that it can go.

@@ -1,0 +1,211 @@
+<script setup lang="ts">
+import { useEventListener } from '@vueuse/core';
+import Konva from 'konva';
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { wholeValues, type FieldValue } from '@zesty-crow/core/fields';
+import { fenceKindOf, fenceSettings, type Handle, type Point } from '@zesty-crow/core/masks';
+import { usePicture } from '../picture/picture.ts';
+import type { Placement } from '../viewer/draw.ts';
+import { useChanges } from './changes.ts';
+import { useLook } from './look.ts';
+
+/** The unfolded shape of the open change's fence in the picture, with handles that move it by pointer and by keys. */
+const props = defineProps<{ place: Placement; size: { width: number; height: number } }>();
+const changes = useChanges();
+const picture = usePicture();
+const view = useLook();
+
+const NEAR = 7;
+const use = computed(() => changes.open?.fence.find((s) => s.id === view.fenceShape && s.on));
+const kind = computed(() => use.value && fenceKindOf(use.value.kind));
+const frame = computed(() => picture.size);
+const values = computed(() =>
+  kind.value && use.value ? wholeValues(fenceSettings(kind.value), use.value.values) : undefined,
+);
+const handles = computed((): Handle[] =>
+  kind.value && values.value && frame.value ? kind.value.handles(values.value, frame.value) : [],
+);
+
+const toScreen = ([x, y]: Point): Point => [
+  x * props.place.k + props.place.x,
+  y * props.place.k + props.place.y,
+];
+const toPicture = (x: number, y: number): Point => [
+  (x - props.place.x) / props.place.k,
+  (y - props.place.y) / props.place.k,
+];
+
+function set(moved: Partial<Record<string, FieldValue>>): void {
+  const step = use.value && changes.open && changes.stepOf(changes.open, 'fence', use.value.id);
+  if (step) step.values = { ...step.values, ...(moved as Record<string, FieldValue>) };
+}
+function drag(key: string, to: Point): void {
+  if (kind.value && values.value && frame.value) set(kind.value.drag(values.value, frame.value, key, to));
+}
+const commit = () => void changes.commit(`Move ${kind.value?.label.toLowerCase() ?? 'shape'}`);
+
+// ---- points of drawn shapes
+
+type Points = readonly (readonly [number, number])[];
+const points = computed(() => values.value?.['points'] as Points | undefined);
+function addPoint(at: Point): void {
+  const own = points.value;
+  if (!own || !frame.value) return;
+  const { width, height } = frame.value;
+  const p = [(100 * at[0]) / width, (100 * at[1]) / height] as const;
+  // Into the side that is nearest.
+  const away = own.map(([ax, ay], i) => {
+    const [bx, by] = own[(i + 1) % own.length]!;
+    const [ex, ey] = [bx - ax, by - ay];
+    const t = ((p[0] - ax) * ex + (p[1] - ay) * ey) / Math.max(1e-9, ex * ex + ey * ey);
+    const s = Math.min(1, Math.max(0, t));
+    return Math.hypot(p[0] - ax - s * ex, p[1] - ay - s * ey);
+  });
+  const side = away.indexOf(Math.min(...away));
+  set({ points: [...own.slice(0, side + 1), p, ...own.slice(side + 1)] });
+  void changes.commit('Add a point');
+}
+function removePoint(key: string): void {
+  const [what, at] = key.split(' ');
+  if (what !== 'point' || !points.value || points.value.length <= 3) return;
+  set({ points: points.value.filter((_, i) => i !== Number(at)) });
+  void changes.commit('Remove a point');
+}
+
+// ---- drawing
+
+const element = ref<HTMLDivElement>();
+let stage: Konva.Stage | undefined;
+const layer = new Konva.Layer();
+let dragging = false;
+
+function draw(): void {
+  if (!stage || dragging) return;
+  stage.size(props.size);
+  layer.destroyChildren();
+  if (!kind.value || !values.value || !frame.value) return void layer.draw();
+  for (const line of kind.value.outline(values.value, frame.value)) {
+    const flat = line.flatMap((p) => [...toScreen(p)]);
+    layer.add(
+      new Konva.Line({ points: flat, stroke: '#1b1b1b', strokeWidth: 3, opacity: 0.7, listening: false }),
+    );
+    const thin = new Konva.Line({ points: flat, stroke: '#f2f2f2', strokeWidth: 1, hitStrokeWidth: 9 });
+    thin.listening(points.value !== undefined);
+    thin.on('pointerdown', () => {
+      const at = stage!.getPointerPosition();
+      if (at) addPoint(toPicture(at.x, at.y));
+    });
+    layer.add(thin);
+  }
+  for (const { key, at } of handles.value) {
+    const [x, y] = toScreen(at);
+    const dot = new Konva.Circle({
+      x,
+      y,
+      radius: key === 'middle' ? 6 : 5,
+      fill: focused.value === key ? '#e8d44d' : '#f2f2f2',
+      stroke: '#1b1b1b',
+      strokeWidth: 1.5,
+      hitStrokeWidth: NEAR,
+      draggable: true,
+    });
+    dot.on('dragstart', () => {
+      dragging = true;
+      view.adjusting = true;
+    });
+    dot.on('dragmove', () => drag(key, toPicture(dot.x(), dot.y())));
+    dot.on('dragend', () => {
+      dragging = false;
+      view.adjusting = false;
+      commit();
+      draw();
+    });
+    dot.on('dblclick', () => removePoint(key));
+    layer.add(dot);
+  }
+  layer.draw();
+}
+
+// ---- keys
+
+const focused = ref<string>();
+const ARROWS: Record<string, Point> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, -1],
+  ArrowDown: [0, 1],
+};
+function press(e: KeyboardEvent, { key, at }: Handle): void {
+  if (e.key === 'Delete') return removePoint(key);
+  const by = ARROWS[e.key];
+  if (!by) return;
+  e.preventDefault();
+  const far = e.shiftKey ? 10 : e.ctrlKey ? 0.1 : 1;
+  drag(key, [at[0] + by[0] * far, at[1] + by[1] * far]);
+}
+/** A run of key presses is one step of the history. */
+function release(e: KeyboardEvent): void {
+  if (ARROWS[e.key]) commit();
+}
+
+onMounted(() => {
+  stage = new Konva.Stage({ container: element.value!, width: props.size.width, height: props.size.height });
+  stage.add(layer);
+  draw();
+});
+onBeforeUnmount(() => stage?.destroy());
+watch([use, values, frame, () => props.place, () => props.size, focused], draw, { deep: true });
+
+/** Only what is drawn takes the pointer; elsewhere the picture has it. */
+const taking = ref(false);
+useEventListener(
+  window,
+  'pointermove',
+  (e: PointerEvent) => {
+    if (!stage || dragging || !element.value) return;
+    const box = element.value.getBoundingClientRect();
+    taking.value = stage.getIntersection({ x: e.clientX - box.left, y: e.clientY - box.top }) !== null;
+  },
+  { capture: true },
+);
+</script>
+
+<template>
+  <div v-show="use" ref="element" class="fence" :class="{ taking }" />
+  <ul v-if="use" class="handles" aria-label="Handles of the shape">
+    <li v-for="h in handles" :key="h.key">
+      <button
+        type="button"
+        @focus="focused = h.key"
+        @blur="focused = undefined"
+        @keydown="press($event, h)"
+        @keyup="release"
+      >
+        {{ h.label }}
+      </button>
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.fence {
+  position: absolute;
+  inset: 0;
+  pointer-events: none;
+}
+.fence.taking {
+  pointer-events: auto;
+  cursor: move;
+}
+/* Reached by the Tab key; the dot that is meant is shown in the picture. */
+.handles {
+  position: absolute;
+  width: 1px;
+  height: 1px;
+  margin: 0;
+  padding: 0;
+  overflow: hidden;
+  clip-path: inset(50%);
+  white-space: nowrap;
+}
+</style>
