@@ -18,9 +18,9 @@ import {
 } from '../../test/fixtures/mixed-scenes.ts';
 import { applyChanges } from './apply-changes.ts';
 
-type Correct = readonly [kind: string, values: FieldValues];
-const HUE: Correct = ['hue-saturation-lightness', { hue: 150 }];
-const CORRECTIONS: Readonly<Record<string, Correct>> = {
+type Use = readonly [kind: string, values: FieldValues];
+const HUE: Use = ['hue-saturation-lightness', { hue: 150 }];
+const CORRECTIONS: Readonly<Record<string, Use>> = {
   hue: HUE,
   exposure: ['exposure', { stops: 2 }],
   grey: ['hue-saturation-lightness', { saturation: -100 }],
@@ -35,7 +35,7 @@ function picture(name: string): MixedPicture {
 const change = (
   id: string,
   ids: Iterable<number>,
-  steps: readonly Correct[],
+  steps: readonly Use[],
   more: Partial<Change> = {},
 ): Change => ({
   id,
@@ -54,7 +54,7 @@ function apply({ planes, index }: MixedPicture, changes: readonly Change[]): Pro
   return applyChanges({ planes, cast: [cast] }, changes);
 }
 /** A correction of single colours. */
-function corrected([kind, values]: Correct, colours: readonly (readonly number[])[]): Triple[] {
+function corrected([kind, values]: Use, colours: readonly (readonly number[])[]): Triple[] {
   const correction = correctionOf(kind)!;
   if (correction.works !== 'pixel') throw new Error('not of pixels');
   const [r, g, b] = [0, 1, 2].map((i) => Float32Array.from(colours, (c) => c[i]!)) as [
@@ -70,7 +70,7 @@ function corrected([kind, values]: Correct, colours: readonly (readonly number[]
   return colours.map((_, i) => [r[i]!, g[i]!, b[i]!]);
 }
 /** What rendering the members in their new colours would have given. */
-function truth({ planes, parts, masked }: MixedPicture, steps: readonly Correct[]): (p: number) => Triple {
+function truth({ planes, parts, masked }: MixedPicture, steps: readonly Use[]): (p: number) => Triple {
   const list: { p: number; share: number; from: number[] }[] = [];
   parts.forEach((own, p) => {
     for (const [id, { share, light }] of own)
@@ -104,7 +104,7 @@ function errorsOf(own: MixedPicture, result: RgbPlanes, wanted: (p: number) => T
   });
   return figures(errors);
 }
-async function shareOfPlain(own: MixedPicture, steps: readonly Correct[]) {
+async function shareOfPlain(own: MixedPicture, steps: readonly Use[]) {
   const wanted = truth(own, steps);
   const [clean, plain] = await Promise.all(
     [false, true].map(async (plainEdges) =>
@@ -172,7 +172,7 @@ describe('clean edges', () => {
 
   test('carry the parts of a pixel from change to change: two turns are one', async () => {
     const own = picture('a sharp lid');
-    const half: Correct = ['hue-saturation-lightness', { hue: 75 }];
+    const half: Use = ['hue-saturation-lightness', { hue: 75 }];
     const two = await apply(own, [change('a', own.masked, [half]), change('b', own.masked, [half])]);
     const wanted = truth(own, [half, half]);
     const plain = await apply(
@@ -234,7 +234,7 @@ describe('clean edges', () => {
 
   test('end where a correction of an area has written', async () => {
     const own = picture('a sharp lid');
-    const blur: Correct = ['blur', { size: 6 }];
+    const blur: Use = ['blur', { size: 6 }];
     const both = (plainEdges: boolean) =>
       apply(own, [change('a', [1, 2], [blur]), change('b', [1], [HUE], { plainEdges })]);
     const [clean, plain] = [await both(false), await both(true)];
