@@ -18,9 +18,17 @@ test('a change list of version 1 opens with everything in it', () => {
     ['exposure', false, { stops: 0.35 }],
   ]);
 });
-test('a change list of version 1 has no edge steps; one of version 2 keeps what it has', () => {
+test('a change list of version 1 has no edge steps; of version 2 no fence, and plain edges', () => {
   expect(parseChangeList(stored('changes-v1')).changes.map((c) => c.edge)).toEqual([[], []]);
-  const before = stored('changes-v2');
+  const before = stored('changes-v2') as unknown as { changes: object[] };
+  expect(parseChangeList(structuredClone(before))).toEqual({
+    ...before,
+    version: 3,
+    changes: before.changes.map((c) => ({ ...c, fence: [], plainEdges: true })),
+  });
+});
+test('a change list of version 3 keeps what it has', () => {
+  const before = stored('changes-v3');
   expect(parseChangeList(structuredClone(before))).toEqual(before);
 });
 test('a plan of version 1 opens with everything in it', () => {

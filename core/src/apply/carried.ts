@@ -67,13 +67,11 @@ export class Carried {
 
   constructor(
     private readonly source: RgbPlanes,
-    tile: number,
+    private readonly tile: number,
   ) {
     const across = tilesAcross(source.width);
     this.corner = Math.floor(tile / across) * TILE * source.width + (tile % across) * TILE;
-    this.tile = tile;
   }
-  private readonly tile: number;
 
   private partsOf({ mixtures }: CleanEdges): Parts | undefined {
     const known = this.parts.find((p) => p.data === mixtures);

@@ -4,7 +4,8 @@ import type { Correction, Passes } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
 import { doesNothing, settingsOf } from '../corrections/shared.ts';
 import { wholeValues } from '../fields/values.ts';
-import type { MixtureInput } from '../mixtures/find-mixtures.ts';
+import { sharedRuns, type MixtureInput } from '../mixtures/find-mixtures.ts';
+import type { Runs } from '../mixtures/neighbourhood.ts';
 import { KeptMixtures } from '../mixtures/kept.ts';
 import type { IdIndex } from '../idindex/id-index.ts';
 import { MaskPipeline } from '../masks/pipeline.ts';
@@ -57,7 +58,7 @@ export class ChangeStack {
   private changes: readonly Change[] = [];
   private layers: Applied[] = [];
   /** Of each ID layer in use what its mixed pixels are made of, as far as that was wanted. */
-  private readonly mixtures = new Map<IdIndex, KeptMixtures>();
+  private readonly mixtures = new Map<IdIndex, { kept: KeptMixtures; runs: Runs }>();
 
   constructor(
     readonly source: RgbPlanes,
@@ -146,7 +147,7 @@ export class ChangeStack {
       stepsKey: JSON.stringify([steps, change.plainEdges]),
       index: members?.index,
       clean: members && {
-        mixtures: this.mixturesIn(members.index).data,
+        mixtures: this.mixturesIn(members.index).kept.data,
         chosen: members.chosen,
         others: members.others,
       },
@@ -236,10 +237,17 @@ export class ChangeStack {
     layer.below = below;
   }
 
-  private mixturesIn(index: IdIndex): KeptMixtures {
-    let kept = this.mixtures.get(index);
-    if (!kept) this.mixtures.set(index, (kept = new KeptMixtures(this.tileCount, this.allocate)));
-    return kept;
+  private mixturesIn(index: IdIndex): { kept: KeptMixtures; runs: Runs } {
+    let own = this.mixtures.get(index);
+    if (!own) {
+      const { allocate } = this;
+      own = {
+        kept: new KeptMixtures(this.tileCount, allocate),
+        runs: allocate === plainMemory ? index : sharedRuns(index, allocate),
+      };
+      this.mixtures.set(index, own);
+    }
+    return own;
   }
 
   /**
@@ -252,13 +260,12 @@ export class ChangeStack {
       if (!index) continue;
       let tiles = due.get(index);
       if (!tiles) due.set(index, (tiles = new Uint8Array(this.tileCount)));
-      const kept = this.mixturesIn(index);
+      const { kept } = this.mixturesIn(index);
       for (let t = 0; t < tiles.length; t++) if (mask.where[t]! >= 0 && !kept.knows(t)) tiles[t] = 1;
     }
     return [...due].flatMap(([index, marked]) => {
-      const tiles: number[] = [];
-      for (let t = 0; t < marked.length; t++) if (marked[t]) tiles.push(t);
-      return tiles.length ? [{ planes: this.source, index, tiles: Uint32Array.from(tiles) }] : [];
+      const tiles = Uint32Array.from([...marked.keys()].filter((t) => marked[t]));
+      return tiles.length ? [{ planes: this.source, runs: this.mixturesIn(index).runs, tiles }] : [];
     });
   }
 
@@ -266,12 +273,12 @@ export class ChangeStack {
    * Takes what was found in the tiles of a piece of work, as far as it got. Nothing may be being computed.
    * @returns numbers of the tiles whose pixels have to be computed again
    */
-  takeMixtures({ index, tiles }: MixtureInput, found: readonly Mixed[]): number[] {
-    const kept = this.mixturesIn(index);
+  takeMixtures({ runs, tiles }: MixtureInput, found: readonly Mixed[]): number[] {
+    const own = [...this.mixtures.values()].find((m) => m.runs === runs);
     const dirty = new Uint8Array(this.tileCount);
     tiles.forEach((t, i) => {
-      if (i >= found.length || kept.knows(t)) return;
-      kept.take(t, found[i]);
+      if (!own || i >= found.length || own.kept.knows(t)) return;
+      own.kept.take(t, found[i]);
       if (found[i]) dirty[t] = 1;
     });
     for (const layer of this.layers) {

@@ -12,7 +12,7 @@ const lid = mixedPicture(MIXED_SCENES['a sharp lid']!);
 const cells = mixedPicture(MIXED_SCENES['a comb of many cells']!);
 const bee = mixedPicture(MIXED_SCENES['a bee in flight']!);
 const found = ({ planes, index }: typeof lid, tile: number): Mixtures | undefined => {
-  const packed = findMixtures.begin({ planes, index, tiles: Uint32Array.of(tile) })(0);
+  const packed = findMixtures.begin({ planes, runs: index, tiles: Uint32Array.of(tile) })(0);
   return packed && unpackMixtures(packed);
 };
 const placeOf = (m: Mixtures, i: number, tile: number) => {

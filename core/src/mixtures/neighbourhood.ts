@@ -3,6 +3,9 @@ import { finite } from '../planes/finite.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { TILE } from '../planes/tiles.ts';
 
+/** What is needed of an ID layer: its runs. */
+export type Runs = Pick<IdIndex, 'width' | 'height' | 'rowStart' | 'slot' | 'pixel' | 'length' | 'coverage'>;
+
 /** The picture and its halves, quarters, … to sixteenths. */
 export const LEVELS = 5;
 /** Members that are told apart in a cell, the largest. */
@@ -76,18 +79,12 @@ function sort({ count, slot, coverage }: Level, cell: number): void {
  * Fills the pixels of the window around a tile whose upper left pixel is (x0, y0).
  * @returns false if no pixel of the tile shows more than one member: nothing is filled then
  */
-export function fillPixels(
-  pixels: Level,
-  planes: RgbPlanes,
-  index: IdIndex,
-  x0: number,
-  y0: number,
-): boolean {
+export function fillPixels(pixels: Level, planes: RgbPlanes, runs: Runs, x0: number, y0: number): boolean {
   const { width, height } = planes;
-  if (!anyMixed(index, x0, y0)) return false;
+  if (!anyMixed(runs, x0, y0)) return false;
   const { side, count } = pixels;
   count.fill(-1);
-  const { rowStart, slot, pixel, length, coverage } = index;
+  const { rowStart, slot, pixel, length, coverage } = runs;
   const [left, top] = [x0 - AROUND, y0 - AROUND];
   const [first, end] = [Math.max(0, left), Math.min(width, left + side)];
   for (let y = Math.max(0, top); y < Math.min(height, top + side); y++) {
@@ -108,7 +105,7 @@ export function fillPixels(
 }
 
 /** Whether a tile has a pixel that is not covered by one member alone. */
-function anyMixed({ width, height, rowStart, pixel, length, coverage }: IdIndex, x0: number, y0: number) {
+function anyMixed({ width, height, rowStart, pixel, length, coverage }: Runs, x0: number, y0: number) {
   for (let y = y0; y < Math.min(height, y0 + TILE); y++)
     for (let i = rowStart[y]!; i < rowStart[y + 1]!; i++) {
       const x = pixel[i]! - y * width;

@@ -224,7 +224,10 @@ describe('edits that could not be sent', () => {
     await document.load('shot');
     expect(document.leftBehind.value.map((l) => l.unsent.label)).toEqual(['Add']);
     await document.settleLeft(document.leftBehind.value[0]!.key, true);
-    expect(server.body('changes')).toEqual({ ...emptyChangeList(), changes: [{ ...change, edge: [] }] });
+    expect(server.body('changes')).toEqual({
+      ...emptyChangeList(),
+      changes: [{ ...change, edge: [], fence: [], plainEdges: true }],
+    });
     expect([...kept.keys()]).toEqual([place('newer')]);
   });
 });

@@ -4,6 +4,8 @@ import type { Size } from '../../planes/size.ts';
 import { coverBy, lengthIn, toPixels, toShares } from './distance.ts';
 import { type Handle, type Point } from './fence-kind.ts';
 
+const { max, min, sqrt } = Math;
+
 /** Settings of shapes that are drawn point by point. */
 export interface Drawn {
   points: PointsValue;
@@ -22,11 +24,11 @@ export function coverLine(line: readonly Point[], soft: number, area: Area, out:
         const [bx, by] = line[i]!;
         const [ex, ey] = [bx - ax, by - ay];
         const [wx, wy] = [x - ax, y - ay];
-        const t = Math.min(1, Math.max(0, (wx * ex + wy * ey) / Math.max(1e-12, ex * ex + ey * ey)));
-        nearest = Math.min(nearest, (wx - t * ex) ** 2 + (wy - t * ey) ** 2);
+        const t = min(1, max(0, (wx * ex + wy * ey) / max(1e-12, ex * ex + ey * ey)));
+        nearest = min(nearest, (wx - t * ex) ** 2 + (wy - t * ey) ** 2);
         if (ay > y !== by > y && x < ax + ((y - ay) / (by - ay)) * ex) inside = !inside;
       }
-      return Math.sqrt(nearest) * (inside ? -1 : 1);
+      return sqrt(nearest) * (inside ? -1 : 1);
     },
     soft,
     area,

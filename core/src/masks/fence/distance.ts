@@ -2,6 +2,8 @@ import type { Area } from '../../planes/area.ts';
 import type { Size } from '../../planes/size.ts';
 import type { Handle, Point } from './fence-kind.ts';
 
+const { abs, atan2, cos, max, min, sin } = Math;
+
 /** Percent of the picture to pixels, and back. */
 export const toPixels = ({ width, height }: Size, x: number, y: number): Point => [
   (x / 100) * width,
@@ -18,7 +20,7 @@ export const round = (v: number): number => Math.round(v * 1000) / 1000;
 
 export const turned = ([x, y]: Point, degrees: number): Point => {
   const a = (degrees * Math.PI) / 180;
-  return [x * Math.cos(a) - y * Math.sin(a), x * Math.sin(a) + y * Math.cos(a)];
+  return [x * cos(a) - y * sin(a), x * sin(a) + y * cos(a)];
 };
 
 /**
@@ -31,11 +33,11 @@ export function coverBy(
   area: Area,
   out: Float32Array,
 ): void {
-  const over = Math.max(1, soft);
+  const over = max(1, soft);
   let i = 0;
   for (let y = area.y0; y < area.y1; y++)
     for (let x = area.x0; x < area.x1; x++)
-      out[i++] = Math.min(1, Math.max(0, 0.5 - distance(x + 0.5, y + 0.5) / over));
+      out[i++] = min(1, max(0, 0.5 - distance(x + 0.5, y + 0.5) / over));
 }
 
 /** The settings of shapes that have a middle, two sizes and an angle. */
@@ -84,14 +86,14 @@ export function dragPlaced(frame: Size, v: Readonly<Placed>, handle: string, to:
       return { x: px, y: py };
     }
     case 'width':
-      return { width: shareOf(frame, 2 * Math.abs(x)) };
+      return { width: shareOf(frame, 2 * abs(x)) };
     case 'height':
-      return { height: shareOf(frame, 2 * Math.abs(y)) };
+      return { height: shareOf(frame, 2 * abs(y)) };
     case 'angle': {
-      const turn = v.angle + (Math.atan2(x, -y) * 180) / Math.PI;
+      const turn = v.angle + (atan2(x, -y) * 180) / Math.PI;
       return { angle: round(((((turn + 180) % 360) + 360) % 360) - 180) };
     }
     default:
-      return { soft: shareOf(frame, Math.min(frame.width, 2 * Math.max(0, -x - half[0]))) };
+      return { soft: shareOf(frame, min(frame.width, 2 * max(0, -x - half[0]))) };
   }
 }

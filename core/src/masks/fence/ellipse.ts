@@ -2,6 +2,8 @@ import { defineFence, type Point } from './fence-kind.ts';
 import { coverBy, dragPlaced, lengthIn, placedHandles, placedIn, type Placed } from './distance.ts';
 import { ANGLE, length, place, SOFT } from './settings.ts';
 
+const { cos, hypot, max, min, sin } = Math;
+
 /** An ellipse; its distance is the usual estimate by the gradient, exact for a circle and on every border. */
 export const ellipse = defineFence<Record<keyof Placed, number>>({
   kind: 'ellipse',
@@ -17,13 +19,13 @@ export const ellipse = defineFence<Record<keyof Placed, number>>({
   ],
   rasterise(v, frame, area, out) {
     const { own, half } = placedIn(frame, v);
-    const [a, b] = [Math.max(0.5, half[0]), Math.max(0.5, half[1])];
+    const [a, b] = [max(0.5, half[0]), max(0.5, half[1])];
     coverBy(
       (px, py) => {
         const [x, y] = own(px, py);
-        const away = Math.hypot(x / a, y / b);
-        const slope = Math.hypot(x / (a * a), y / (b * b));
-        return slope > 0 ? (away * (away - 1)) / slope : -Math.min(a, b);
+        const away = hypot(x / a, y / b);
+        const slope = hypot(x / (a * a), y / (b * b));
+        return slope > 0 ? (away * (away - 1)) / slope : -min(a, b);
       },
       lengthIn(frame, v.soft),
       area,
@@ -34,7 +36,7 @@ export const ellipse = defineFence<Record<keyof Placed, number>>({
     const { back, half } = placedIn(frame, v);
     const line = Array.from({ length: 65 }, (_, i): Point => {
       const t = (2 * Math.PI * i) / 64;
-      return back([half[0] * Math.cos(t), half[1] * Math.sin(t)]);
+      return back([half[0] * cos(t), half[1] * sin(t)]);
     });
     return [line];
   },

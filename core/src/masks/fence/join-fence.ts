@@ -4,6 +4,8 @@ import type { Area } from '../../planes/area.ts';
 import type { Size } from '../../planes/size.ts';
 import type { FenceKind } from './fence-kind.ts';
 
+const { max, min } = Math;
+
 /** A shape that is on, with every value. */
 export interface FenceShape {
   kind: FenceKind;
@@ -23,9 +25,9 @@ export function insideOf(shapes: readonly FenceShape[], frame: Size, area: Area,
     const { join } = values;
     for (let i = 0; i < out.length; i++) {
       const cover = one[i]! * amount;
-      if (join === 'cut') out[i] = Math.min(out[i]!, 1 - cover);
-      else if (join === 'inside') out[i] = Math.min(out[i]!, 1 - amount + cover);
-      else out[i] = Math.max(out[i]!, cover);
+      if (join === 'cut') out[i] = min(out[i]!, 1 - cover);
+      else if (join === 'inside') out[i] = min(out[i]!, 1 - amount + cover);
+      else out[i] = max(out[i]!, cover);
     }
   }
 }

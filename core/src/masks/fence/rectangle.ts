@@ -2,6 +2,8 @@ import { defineFence, type Point } from './fence-kind.ts';
 import { coverBy, dragPlaced, lengthIn, placedHandles, placedIn, type Placed } from './distance.ts';
 import { ANGLE, length, place, SOFT } from './settings.ts';
 
+const { abs, hypot, max, min } = Math;
+
 /** A rectangle, turned by an angle. */
 export const rectangle = defineFence<Record<keyof Placed, number>>({
   kind: 'rectangle',
@@ -20,8 +22,8 @@ export const rectangle = defineFence<Record<keyof Placed, number>>({
     coverBy(
       (px, py) => {
         const [x, y] = own(px, py);
-        const [dx, dy] = [Math.abs(x) - half[0], Math.abs(y) - half[1]];
-        return Math.min(0, Math.max(dx, dy)) + Math.hypot(Math.max(0, dx), Math.max(0, dy));
+        const [dx, dy] = [abs(x) - half[0], abs(y) - half[1]];
+        return min(0, max(dx, dy)) + hypot(max(0, dx), max(0, dy));
       },
       lengthIn(frame, v.soft),
       area,

@@ -2,6 +2,8 @@ import { defineFence, type Point } from './fence-kind.ts';
 import { lengthIn, shareOf, toPixels, toShares } from './distance.ts';
 import { length, place } from './settings.ts';
 
+const { cos, hypot, max, min, sin } = Math;
+
 /** All within a circle, nothing beyond a larger one, and a straight fall between them. */
 export const roundRamp = defineFence<{ x: number; y: number; inner: number; outer: number }>({
   kind: 'round-ramp',
@@ -16,18 +18,18 @@ export const roundRamp = defineFence<{ x: number; y: number; inner: number; oute
   rasterise(v, frame, area, out) {
     const [cx, cy] = toPixels(frame, v.x, v.y);
     const inner = lengthIn(frame, v.inner);
-    const over = Math.max(1, lengthIn(frame, v.outer) - inner);
+    const over = max(1, lengthIn(frame, v.outer) - inner);
     let i = 0;
     for (let y = area.y0; y < area.y1; y++)
       for (let x = area.x0; x < area.x1; x++)
-        out[i++] = Math.min(1, Math.max(0, 1 - (Math.hypot(x + 0.5 - cx, y + 0.5 - cy) - inner) / over));
+        out[i++] = min(1, max(0, 1 - (hypot(x + 0.5 - cx, y + 0.5 - cy) - inner) / over));
   },
   outline(v, frame) {
     const [cx, cy] = toPixels(frame, v.x, v.y);
     const circle = (r: number) =>
       Array.from({ length: 65 }, (_, i): Point => {
         const t = (2 * Math.PI * i) / 64;
-        return [cx + r * Math.cos(t), cy + r * Math.sin(t)];
+        return [cx + r * cos(t), cy + r * sin(t)];
       });
     return [circle(lengthIn(frame, v.inner)), circle(lengthIn(frame, v.outer))];
   },
@@ -45,7 +47,7 @@ export const roundRamp = defineFence<{ x: number; y: number; inner: number; oute
       return { x, y };
     }
     const [cx, cy] = toPixels(frame, v.x, v.y);
-    const r = shareOf(frame, Math.hypot(to[0] - cx, to[1] - cy));
-    return handle === 'inner' ? { inner: Math.min(r, v.outer) } : { outer: Math.max(r, v.inner) };
+    const r = shareOf(frame, hypot(to[0] - cx, to[1] - cy));
+    return handle === 'inner' ? { inner: min(r, v.outer) } : { outer: max(r, v.inner) };
   },
 });

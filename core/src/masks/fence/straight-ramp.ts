@@ -2,6 +2,8 @@ import { defineFence } from './fence-kind.ts';
 import { toPixels, toShares } from './distance.ts';
 import { place } from './settings.ts';
 
+const { hypot, max, min } = Math;
+
 /** All on one side of a line, nothing on the other side of a second one, and a straight fall between them. */
 export const straightRamp = defineFence<{ x: number; y: number; toX: number; toY: number }>({
   kind: 'straight-ramp',
@@ -18,16 +20,16 @@ export const straightRamp = defineFence<{ x: number; y: number; toX: number; toY
     const [x1, y1] = toPixels(frame, v.toX, v.toY);
     const [dx, dy] = [x1 - x0, y1 - y0];
     // Two places less than a pixel apart are a sharp line.
-    const square = Math.max(1, dx * dx + dy * dy);
+    const square = max(1, dx * dx + dy * dy);
     let i = 0;
     for (let y = area.y0; y < area.y1; y++)
       for (let x = area.x0; x < area.x1; x++)
-        out[i++] = Math.min(1, Math.max(0, 1 - ((x + 0.5 - x0) * dx + (y + 0.5 - y0) * dy) / square));
+        out[i++] = min(1, max(0, 1 - ((x + 0.5 - x0) * dx + (y + 0.5 - y0) * dy) / square));
   },
   outline(v, frame) {
     const [from, to] = [toPixels(frame, v.x, v.y), toPixels(frame, v.toX, v.toY)];
     const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
-    const away = (2 * frame.width) / Math.max(1, Math.hypot(dx, dy));
+    const away = (2 * frame.width) / max(1, hypot(dx, dy));
     const across = ([x, y]: typeof from): (typeof from)[] => [
       [x - dy * away, y + dx * away],
       [x + dy * away, y - dx * away],
