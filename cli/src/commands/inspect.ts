@@ -44,7 +44,7 @@ function readableGroup({ group }: OpenGroup, first: Inspection, overall: readonl
   ].join('\n');
 }
 
-/** Members of every frame of a version; those of the first are known already. */
+/** Members of every frame of a version, of which the first is open already. */
 async function seenFrames({ group, frame: first }: OpenGroup): Promise<SeenFrame[]> {
   const numbers = frameNumbers(
     group.files.map(({ file, role, frame }) => ({ role, frame, name: basename(file.path) })),

@@ -1,6 +1,7 @@
 import { unpackMixtures, OTHERS, type Mixtures } from '../mixtures/mixture.ts';
 import { mixturesOf, type MixtureData } from '../mixtures/kept.ts';
 import { finite } from '../planes/finite.ts';
+import { held } from '../planes/mixing.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { TILE, TILE_PIXELS, tilesAcross } from '../planes/tiles.ts';
 import type { CleanEdges } from './stack-input.ts';
@@ -196,8 +197,7 @@ export class Carried {
           for (let q = first; q < end; q++)
             if (!isChosen(clean, m.slot[q]!)) now[k][q]! += by / (1 - members);
         }
-        const value = below[k][place]! + sum;
-        out[k][place] = Number.isFinite(value) ? value : below[k][place]!;
+        out[k][place] = held(below[k][place]! + sum, below[k][place]!);
       }
     }
   }

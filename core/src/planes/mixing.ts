@@ -6,7 +6,8 @@ export const mixed = (a: number, b: number, share: number): number =>
   share <= 0 ? a : share >= 1 ? b : a * (1 - share) + b * share;
 
 /** A result that is a finite number of 32 bits; what is no number stays what it was. */
-const held = (v: number, was: number): number => (v > MOST ? MOST : v < -MOST ? -MOST : v === v ? v : was);
+export const held = (v: number, was: number): number =>
+  v > MOST ? MOST : v < -MOST ? -MOST : v === v ? v : was;
 
 type Colours = Pick<RgbPlanes, 'r' | 'g' | 'b'>;
 

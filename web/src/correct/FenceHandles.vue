@@ -2,7 +2,7 @@
 import { useEventListener } from '@vueuse/core';
 import Konva from 'konva';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
-import { wholeValues, type FieldValue } from '@zesty-crow/core/fields';
+import { wholeValues, withValue, type FieldValue } from '@zesty-crow/core/fields';
 import { fenceKindOf, fenceSettings, type Handle, type Point } from '@zesty-crow/core/masks';
 import { usePicture } from '../picture/picture.ts';
 import type { Placement } from '../viewer/draw.ts';
@@ -35,9 +35,16 @@ const toPicture = (x: number, y: number): Point => [
   (y - props.place.y) / props.place.k,
 ];
 
+/** Sets what a handle has moved, within what each setting may be. */
 function set(moved: Partial<Record<string, FieldValue>>): void {
   const step = use.value && changes.open && changes.stepOf(changes.open, 'fence', use.value.id);
-  if (step) step.values = { ...step.values, ...(moved as Record<string, FieldValue>) };
+  if (!step || !kind.value) return;
+  const fields = fenceSettings(kind.value);
+  for (const [key, value] of Object.entries(moved)) {
+    const field = fields.find((f) => f.key === key);
+    const held = field?.kind === 'number' ? Math.min(field.max, Math.max(field.min, value as number)) : value;
+    step.values = withValue(fields, step.values, key, held);
+  }
 }
 function drag(key: string, to: Point): void {
   if (kind.value && values.value && frame.value) set(kind.value.drag(values.value, frame.value, key, to));
@@ -48,9 +55,11 @@ const commit = () => void changes.commit(`Move ${kind.value?.label.toLowerCase()
 
 type Points = readonly (readonly [number, number])[];
 const points = computed(() => values.value?.['points'] as Points | undefined);
+/** As many as a shape may have. */
+const most = computed(() => kind.value?.fields.find((f) => f.kind === 'points')?.most ?? 0);
 function addPoint(at: Point): void {
   const own = points.value;
-  if (!own || !frame.value) return;
+  if (!own || !frame.value || own.length >= most.value) return;
   const { width, height } = frame.value;
   const p = [(100 * at[0]) / width, (100 * at[1]) / height] as const;
   // Into the side that is nearest.

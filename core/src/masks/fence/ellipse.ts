@@ -1,6 +1,6 @@
 import { defineFence, type Point } from './fence-kind.ts';
 import { coverBy, dragPlaced, lengthIn, placedHandles, placedIn, type Placed } from './distance.ts';
-import { ANGLE, length, place, SOFT } from './settings.ts';
+import { placedFields } from './settings.ts';
 
 const { cos, hypot, max, min, sin } = Math;
 
@@ -9,14 +9,7 @@ export const ellipse = defineFence<Record<keyof Placed, number>>({
   kind: 'ellipse',
   label: 'Ellipse',
   hint: 'A round or oval limit.',
-  fields: [
-    place('x', 'Across', 50),
-    place('y', 'Down', 50),
-    length('width', 'Width', 30),
-    length('height', 'Height', 30),
-    ANGLE,
-    SOFT,
-  ],
+  fields: placedFields(30, 30),
   rasterise(v, frame, area, out) {
     const { own, half } = placedIn(frame, v);
     const [a, b] = [max(0.5, half[0]), max(0.5, half[1])];

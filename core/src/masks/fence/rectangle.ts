@@ -1,6 +1,6 @@
 import { defineFence, type Point } from './fence-kind.ts';
 import { coverBy, dragPlaced, lengthIn, placedHandles, placedIn, type Placed } from './distance.ts';
-import { ANGLE, length, place, SOFT } from './settings.ts';
+import { placedFields } from './settings.ts';
 
 const { abs, hypot, max, min } = Math;
 
@@ -9,14 +9,7 @@ export const rectangle = defineFence<Record<keyof Placed, number>>({
   kind: 'rectangle',
   label: 'Rectangle',
   hint: 'A limit with four straight sides.',
-  fields: [
-    place('x', 'Across', 50),
-    place('y', 'Down', 50),
-    length('width', 'Width', 40),
-    length('height', 'Height', 30),
-    ANGLE,
-    SOFT,
-  ],
+  fields: placedFields(40, 30),
   rasterise(v, frame, area, out) {
     const { own, half } = placedIn(frame, v);
     coverBy(

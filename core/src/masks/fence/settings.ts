@@ -26,7 +26,7 @@ export const length = (key: string, label: string, neutral: number, softMax = 10
   step: 0.1,
   neutral,
 });
-export const ANGLE: NumberField = {
+const ANGLE: NumberField = {
   kind: 'number',
   key: 'angle',
   label: 'Angle',
@@ -38,6 +38,16 @@ export const ANGLE: NumberField = {
 };
 /** Over so much of the width its border fades, half of it inside. */
 export const SOFT: NumberField = { ...length('soft', 'Softness', 0, 30), max: 100 };
+
+/** The settings of shapes that have a middle, two sizes and an angle. */
+export const placedFields = (width: number, height: number): readonly NumberField[] => [
+  place('x', 'Across', 50),
+  place('y', 'Down', 50),
+  length('width', 'Width', width),
+  length('height', 'Height', height),
+  ANGLE,
+  SOFT,
+];
 
 /** How a shape joins those above it in the list. */
 export const JOIN: Field = {
