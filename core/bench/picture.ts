@@ -157,6 +157,7 @@ const change = (id: string, members: string[], values: Record<string, number>): 
   done: false,
   edge: [],
   fence: [],
+  brush: [],
   plainEdges: false,
   who: members.map((member) => ({ mode: 'with', layer: 'things', member })),
   corrections: [

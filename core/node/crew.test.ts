@@ -43,6 +43,7 @@ test('a change list comes out the same, bit for bit', async () => {
     done: false,
     edge: [],
     fence: [],
+    brush: [],
     plainEdges: true,
     who: [{ mode: 'with' as const, layer: 'CryptoObject', member }],
     corrections: [{ id: `${i}`, kind: 'hue-saturation-lightness', on: true, values: { hue: 40 * (i + 1) } }],

@@ -18,19 +18,27 @@ test('a change list of version 1 opens with everything in it', () => {
     ['exposure', false, { stops: 0.35 }],
   ]);
 });
-test('a change list of version 1 has no edge steps; of version 2 no fence, and plain edges', () => {
-  expect(parseChangeList(stored('changes-v1')).changes.map((c) => c.edge)).toEqual([[], []]);
-  const before = stored('changes-v2') as unknown as { changes: object[] };
-  expect(parseChangeList(structuredClone(before))).toEqual({
-    ...before,
-    version: 3,
-    changes: before.changes.map((c) => ({ ...c, fence: [], plainEdges: true })),
-  });
+/** A stored list with what every change of a later version has and its own had not. */
+const withMore = (list: Record<string, unknown>, add: object) => ({
+  ...list,
+  version: 4,
+  headings: [],
+  changes: (list['changes'] as object[]).map((c) => ({ ...c, ...add })),
 });
-test('a change list of version 3 keeps what it has', () => {
-  const before = stored('changes-v3');
-  expect(parseChangeList(structuredClone(before))).toEqual(before);
-});
+
+test.each([
+  ['1 has no edge steps', 'changes-v1', { edge: [], fence: [], plainEdges: true, brush: [] }],
+  ['2 has no fence, and plain edges', 'changes-v2', { fence: [], plainEdges: true, brush: [] }],
+  ['3 has no strokes and stands under no heading', 'changes-v3', { brush: [] }],
+])('a change list of version %s', (_, name, add) =>
+  expect(parseChangeList(stored(name))).toEqual(withMore(stored(name), add)),
+);
+test('a change list of version 4 keeps what it has', () =>
+  expect(parseChangeList(stored('changes-v4'))).toEqual(stored('changes-v4')));
+test('a change under a heading that is not there is refused', () =>
+  expect(() => parseChangeList({ ...stored('changes-v4'), headings: [] })).toThrow(
+    'The change "Lids in the green of the hive" stands under a heading that is not there',
+  ));
 test('a plan of version 1 opens with everything in it', () => {
   const before = stored('plan-v1');
   const plan = parsePlan(before);

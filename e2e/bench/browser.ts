@@ -44,6 +44,7 @@ const CHANGES: Change[] = [
   done: false,
   edge: [],
   fence: [],
+  brush: [],
   plainEdges: false,
   who: [{ mode: 'with', layer: layer!, member: member! }],
   corrections: [
@@ -70,7 +71,7 @@ async function importShot(call: Call, name: string, bytes: Uint8Array): Promise<
   await call('PUT', `/shots/${id}/changes`, {
     revision: 0,
     label: 'Six changes',
-    body: { format: 'zesty-crow/changes', version: 3, changes: CHANGES },
+    body: { format: 'zesty-crow/changes', version: 4, headings: [], changes: CHANGES },
   });
   return id;
 }
@@ -300,7 +301,7 @@ try {
         return call('PUT', `/shots/${id}/changes`, {
           revision,
           label: 'Other changes',
-          body: { format: 'zesty-crow/changes', version: 3, changes },
+          body: { format: 'zesty-crow/changes', version: 4, headings: [], changes },
         });
       };
       const address = `${application.address}/shots/${id}/correct`;

@@ -91,10 +91,11 @@ const change = (words: string) => ({
   who: [{ mode: 'with', layer: 'CryptoMaterial', member: 'brass' }],
   edge: [],
   fence: [],
+  brush: [],
   plainEdges: true,
   corrections: [{ id: 'k1', kind: 'exposure', on: true, values: { stops: 1 } }],
 });
-const list = (...changes: unknown[]) => ({ format: 'zesty-crow/changes', version: 3, changes });
+const list = (...changes: unknown[]) => ({ format: 'zesty-crow/changes', version: 4, headings: [], changes });
 
 describe('files', () => {
   test('come back byte for byte, in chunks, with their digest', async () => {

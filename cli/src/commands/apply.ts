@@ -1,4 +1,4 @@
-import { exportKind, parseChangeList, missingPicks, type ChangeList } from '@zesty-crow/core';
+import { exportKind, listedChanges, parseChangeList, missingPicks, type ChangeList } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { CommandError } from '../fail.ts';
 import { openVersion, readBytes, targetKind, writeBytes, type OpenOptions } from '../files.ts';
@@ -22,7 +22,7 @@ export async function applyCommand(
     throw new CommandError('--depth is 8 or 16.');
   const list = readChanges(options.changes);
   const open = await openVersion(files, options);
-  for (const { change, pick } of missingPicks(list.changes, open.cast))
+  for (const { change, pick } of missingPicks(listedChanges(list), open.cast))
     process.stderr.write(
       `note: "${change.words}" names "${pick.member}" in ${pick.layer}, which this picture does not have.\n`,
     );

@@ -1,5 +1,6 @@
 import type { CastLayer } from '../cast/cast.ts';
 import type { Change } from '../changes/change.ts';
+import type { ListedChange } from '../changes/listed.ts';
 import type { Passes } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
 import { settingsOf } from '../corrections/shared.ts';
@@ -27,7 +28,7 @@ export class ApplyError extends Error {
  */
 export async function applyChanges(
   open: { planes: RgbPlanes; cast: readonly CastLayer[] },
-  changes: readonly Change[],
+  changes: readonly ListedChange[],
   { crew = alone, passes = {}, ...options }: ShareOptions & { crew?: Crew | undefined; passes?: Passes } = {},
 ): Promise<RgbPlanes> {
   const stack = new ChangeStack(open.planes, open.cast, {

@@ -28,6 +28,7 @@ const change = (
   done: false,
   edge: [],
   fence: [],
+  brush: [],
   plainEdges: true,
   who: [{ mode: 'with', layer: 'CryptoObject', member }],
   corrections: corrections.map(([kind, values], i): StepUse => ({

@@ -1,5 +1,6 @@
 import type { CastLayer } from '../cast/cast.ts';
-import type { Change, StepUse } from '../changes/change.ts';
+import type { StepUse } from '../changes/change.ts';
+import type { ListedChange } from '../changes/listed.ts';
 import type { Correction, Passes } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
 import { doesNothing, settingsOf } from '../corrections/shared.ts';
@@ -8,14 +9,14 @@ import { sharedRuns, type MixtureInput } from '../mixtures/find-mixtures.ts';
 import type { Runs } from '../mixtures/neighbourhood.ts';
 import { KeptMixtures } from '../mixtures/kept.ts';
 import type { IdIndex } from '../idindex/id-index.ts';
-import { MaskPipeline } from '../masks/pipeline.ts';
+import { MaskPipeline, type MaskOver } from '../masks/pipeline.ts';
 import type { TileMask } from '../masks/tile-mask.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
-import { resolvePicks } from '../picks/resolve.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { plainMemory, TileStore, type Allocate } from '../planes/tile-store.ts';
 import { dilatedTiles, TILE_PIXELS, tilesAcross } from '../planes/tiles.ts';
-import { recipeOf } from './recipe.ts';
+import { missingOf } from './missing-picks.ts';
+import { recipeOf, recipeOver } from './recipe.ts';
 import type { KeptTiles, StackInput, StackLayer } from './stack-input.ts';
 
 type Steps = StackLayer['steps'];
@@ -55,7 +56,9 @@ export class ChangeStack {
   private readonly find: (kind: string) => Correction | undefined;
   private readonly passes: Passes;
   private readonly pipelines = new Map<string, MaskPipeline>();
-  private changes: readonly Change[] = [];
+  /** Masks over all changes of a heading, by its id. */
+  private readonly overs = new Map<string, MaskOver & { pipeline: MaskPipeline }>();
+  private changes: readonly ListedChange[] = [];
   private layers: Applied[] = [];
   /** Of each ID layer in use what its mixed pixels are made of, as far as that was wanted. */
   private readonly mixtures = new Map<IdIndex, { kept: KeptMixtures; runs: Runs }>();
@@ -97,7 +100,7 @@ export class ChangeStack {
   /** Picks of a change that mean nothing in this picture. */
   missing(changeId: string): MemberPick[] {
     const change = this.changes.find((c) => c.id === changeId);
-    return change ? resolvePicks(change.who, this.cast).missing : [];
+    return change ? missingOf(change, this.cast) : [];
   }
 
   /** Corrections of a change that do something; unknown kinds, idle values and what needs a pass that is not there are left out. */
@@ -112,20 +115,39 @@ export class ChangeStack {
   }
 
   /** The mask of a change, brought up to date; `changed` collects the tiles that this touches. */
-  private pipeline(change: Change, changed?: Uint8Array): MaskPipeline {
+  private pipeline(change: ListedChange, changed?: Uint8Array): MaskPipeline {
     let pipeline = this.pipelines.get(change.id);
-    if (!pipeline)
-      this.pipelines.set(
-        change.id,
-        (pipeline = new MaskPipeline(this.cast, this.source, { allocate: this.allocate })),
-      );
-    pipeline.update(recipeOf(change)).forEach((c, t) => {
+    if (!pipeline) this.pipelines.set(change.id, (pipeline = this.newPipeline()));
+    const over = change.over && this.overs.get(change.over.id);
+    pipeline.update(recipeOf(change), over).forEach((c, t) => {
       if (c && changed) changed[t] = 1;
     });
     return pipeline;
   }
 
-  private layerOf(change: Change, steps: Steps, before: Applied | undefined): Applied {
+  private newPipeline(): MaskPipeline {
+    return new MaskPipeline(this.cast, this.source, { allocate: this.allocate });
+  }
+
+  /** Brings the masks over changes up to date. */
+  private updateOvers(changes: readonly ListedChange[]): void {
+    const headings = new Map(changes.flatMap(({ over }) => (over ? [[over.id, over]] : [])));
+    for (const id of this.overs.keys()) if (!headings.has(id)) this.overs.delete(id);
+    for (const [id, heading] of headings) {
+      const recipe = recipeOver(heading);
+      if (!recipe) {
+        this.overs.delete(id);
+        continue;
+      }
+      const last = this.overs.get(id);
+      const pipeline = last?.pipeline ?? this.newPipeline();
+      const changed = pipeline.update(recipe);
+      if (last && last.mask === pipeline.mask && !changed.includes(1)) continue;
+      this.overs.set(id, { pipeline, mask: pipeline.mask, changed, edits: (last?.edits ?? 0) + 1 });
+    }
+  }
+
+  private layerOf(change: ListedChange, steps: Steps, before: Applied | undefined): Applied {
     const changed = new Uint8Array(this.tileCount);
     const pipeline = this.pipeline(change, changed);
     const { mask } = pipeline;
@@ -164,9 +186,10 @@ export class ChangeStack {
    * @param edited the change whose values are being moved, if any
    * @returns numbers of the tiles whose pixels have to be computed
    */
-  update(changes: readonly Change[], edited?: string): number[] {
+  update(changes: readonly ListedChange[], edited?: string): number[] {
     const old = this.layers;
     this.changes = changes;
+    this.updateOvers(changes);
     for (const id of this.pipelines.keys()) if (!changes.some((c) => c.id === id)) this.pipelines.delete(id);
     const now = changes.flatMap((change): Applied[] => {
       const steps = change.on ? this.stepsOf(change.corrections) : [];

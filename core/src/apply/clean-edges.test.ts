@@ -45,6 +45,7 @@ const change = (
   who: [...ids].map((i) => ({ mode: 'with', layer: 'things', member: `id:${idToHex(i)}` })),
   edge: [],
   fence: [],
+  brush: [],
   plainEdges: false,
   corrections: steps.map(([kind, values], i) => ({ id: `${id}${i}`, kind, on: true, values })),
   ...more,

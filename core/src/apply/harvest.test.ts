@@ -22,6 +22,7 @@ const change = (member: string, corrections: Uses, edge: Uses = [], id = member)
   who: [{ mode: 'with', layer: 'CryptoObject', member }],
   edge: steps(edge),
   fence: [],
+  brush: [],
   plainEdges: true,
   corrections: steps(corrections),
 });

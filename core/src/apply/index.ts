@@ -7,3 +7,4 @@ export * from './apply-changes.ts';
 export * from './missing-picks.ts';
 export * from './picture-tile.ts';
 export * from './recipe.ts';
+export * from './mask-of-change.ts';

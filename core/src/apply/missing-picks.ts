@@ -1,13 +1,15 @@
 import type { CastLayer } from '../cast/cast.ts';
-import type { Change } from '../changes/change.ts';
+import type { ListedChange } from '../changes/listed.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
 import { resolvePicks } from '../picks/resolve.ts';
 
-/** Picks of changes that are on and that mean nothing in this picture, each with its change. */
+/** Picks of a change, and of the heading over it, that mean nothing in this picture. */
+export const missingOf = ({ who, over }: ListedChange, cast: readonly CastLayer[]): MemberPick[] =>
+  resolvePicks([...who, ...(over?.who ?? [])], cast).missing;
+
+/** Those of all changes that are on, each with its change. */
 export const missingPicks = (
-  changes: readonly Change[],
+  changes: readonly ListedChange[],
   cast: readonly CastLayer[],
-): { change: Change; pick: MemberPick }[] =>
-  changes.flatMap((change) =>
-    change.on ? resolvePicks(change.who, cast).missing.map((pick) => ({ change, pick })) : [],
-  );
+): { change: ListedChange; pick: MemberPick }[] =>
+  changes.flatMap((change) => (change.on ? missingOf(change, cast).map((pick) => ({ change, pick })) : []));

@@ -1,14 +1,28 @@
-import type { Change } from '../changes/change.ts';
+import { hasMask, type Masked } from '../changes/change.ts';
 import { leavesAll } from '../masks/edge/edge-step.ts';
 import { edgeStepOf } from '../masks/edge/registry.ts';
+import { turnRound } from '../masks/edge/turn-round.ts';
 import type { MaskRecipe } from '../masks/pipeline.ts';
 
-/** What a change's mask is made of: who, and the edge steps that are on and do something, and the shapes of its fence. */
-export const recipeOf = (change: Change): MaskRecipe => ({
-  who: change.who,
-  edge: change.edge.flatMap(({ kind, on, values }) => {
+/** What a mask is made of: who, the edge steps that are on and do something, the shapes of its fence, its strokes. */
+export const recipeOf = (masked: Masked): MaskRecipe => ({
+  who: masked.who,
+  edge: masked.edge.flatMap(({ kind, on, values }) => {
     const step = edgeStepOf(kind);
     return on && step && !leavesAll(step, values) ? [{ kind, values }] : [];
   }),
-  fence: change.fence.flatMap(({ kind, on, values }) => (on ? [{ kind, values }] : [])),
+  fence: masked.fence.flatMap(({ kind, on, values }) => (on ? [{ kind, values }] : [])),
+  brush: masked.brush,
 });
+
+/**
+ * The mask over all changes of a heading, if it has one. A heading that names nobody means everything within its fence,
+ * or what its brush adds if it has no fence.
+ */
+export function recipeOver(heading: Masked): MaskRecipe | undefined {
+  if (!hasMask(heading)) return undefined;
+  const recipe = recipeOf(heading);
+  const painted = recipe.fence.length === 0 && heading.brush.some((s) => s.way === 'add');
+  if (heading.who.length > 0 || painted) return recipe;
+  return { ...recipe, edge: [{ kind: turnRound.kind, values: {} }, ...recipe.edge] };
+}

@@ -1,16 +1,30 @@
 import type { FieldValues } from '../fields/field.ts';
+import type { Stroke } from '../masks/brush/stroke.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
+
 /**
  * A change list as it is stored, sent, exported and applied: one wish a change, in the client's words, with
  * who it concerns and what is done to them.
  */
 export interface ChangeList {
   format: 'zesty-crow/changes';
-  version: 3;
+  version: 4;
+  headings: Heading[];
   changes: Change[];
 }
 
-export interface Change {
+/** What makes a mask, in this order. */
+export interface Masked {
+  who: MemberPick[];
+  /** How its edge is refined, one step after the other. */
+  edge: StepUse[];
+  /** Shapes drawn in the picture that limit it, one after the other. */
+  fence: StepUse[];
+  /** Strokes that add to it and take away from it at last. */
+  brush: Stroke[];
+}
+
+export interface Change extends Masked {
   /** Unique in the list; kept when the change is edited. */
   id: string;
   /** What was asked for, in the client's words. */
@@ -19,14 +33,19 @@ export interface Change {
   on: boolean;
   /** Ticked off by the artist; says nothing about whether it is applied. */
   done: boolean;
-  who: MemberPick[];
-  /** How the edge of its mask is refined, one step after the other. */
-  edge: StepUse[];
-  /** Shapes drawn in the picture that limit the mask, one after the other. */
-  fence: StepUse[];
+  /** The heading that it stands under; those of one heading follow each other in the list. */
+  heading?: string;
   /** Mixes by coverage alone where pixels show several things, instead of correcting the own part of each. */
   plainEdges: boolean;
   corrections: StepUse[];
+}
+
+/** What changes stand under that are switched as one; its mask, if it has any, limits them all. */
+export interface Heading extends Masked {
+  id: string;
+  words: string;
+  /** Off: none of its changes is applied. */
+  on: boolean;
 }
 
 /** A correction, an edge step or a shape of a fence with its values; what is left out has its neutral value. */
@@ -37,4 +56,16 @@ export interface StepUse {
   values: FieldValues;
 }
 
-export const emptyChangeList = (): ChangeList => ({ format: 'zesty-crow/changes', version: 3, changes: [] });
+export const emptyChangeList = (): ChangeList => ({
+  format: 'zesty-crow/changes',
+  version: 4,
+  headings: [],
+  changes: [],
+});
+
+/** Nothing but a mask of nobody. */
+export const noMask = (): Masked => ({ who: [], edge: [], fence: [], brush: [] });
+
+/** Whether a heading has a mask: without anyone it names, a shape or a stroke it limits nothing. */
+export const hasMask = ({ who, fence, brush }: Masked): boolean =>
+  who.length > 0 || fence.some((f) => f.on) || brush.length > 0;

@@ -51,6 +51,7 @@ describe('reading a change list', () => {
     who: [],
     edge: [],
     fence: [],
+    brush: [],
     plainEdges: false,
     corrections: [],
   };

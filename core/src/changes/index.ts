@@ -1,5 +1,6 @@
 /** Change lists: the record of what was asked for and what is done about it. */
 export * from './change.ts';
+export * from './listed.ts';
 export * from './schema.ts';
 export * from './parse.ts';
 export * from './upgrade.ts';

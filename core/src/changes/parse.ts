@@ -19,5 +19,9 @@ export function parseChangeList(stored: unknown): ChangeList {
   const list = value as ChangeList;
   const ids = new Set(list.changes.map((c) => c.id));
   if (ids.size !== list.changes.length) throw new Error('Two changes have the same id');
+  const headings = new Set(list.headings.map((h) => h.id));
+  if (headings.size !== list.headings.length) throw new Error('Two headings have the same id');
+  const lost = list.changes.find((c) => c.heading !== undefined && !headings.has(c.heading));
+  if (lost) throw new Error(`The change "${lost.words || lost.id}" stands under a heading that is not there`);
   return list;
 }

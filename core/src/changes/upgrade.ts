@@ -17,8 +17,10 @@ const STEPS: Readonly<Record<number, (list: object) => object>> = {
   1: (list) => eachChange(list, { edge: [] }),
   // Masks have a fence. Edges are clean; those that were approved before stay as they were.
   2: (list) => eachChange(list, { fence: [], plainEdges: true }),
+  // Masks are painted on; changes may stand under headings.
+  3: (list) => ({ ...eachChange(list, { brush: [] }), headings: [] }),
 };
 
 /** A stored change list as one of today's version. Throws an Error for one that a newer Zesty Crow has made. */
 export const upgradeChangeList = (stored: unknown): unknown =>
-  upgradeDocument(stored, 'zesty-crow/changes', 3, STEPS);
+  upgradeDocument(stored, 'zesty-crow/changes', 4, STEPS);

@@ -9,6 +9,7 @@ import type { EdgeStep, EdgeUse } from './edge/edge-step.ts';
 import { EDGE_STEPS } from './edge/registry.ts';
 import { eachCovered } from './edge/window.ts';
 import { amountOf } from '../fields/amount.ts';
+import { brush, strokeMeets, type Stroke } from './brush/stroke.ts';
 import type { FenceKind, FenceUse } from './fence/fence-kind.ts';
 import { insideOf } from './fence/join-fence.ts';
 import { FENCE_KINDS } from './fence/registry.ts';
@@ -17,11 +18,22 @@ import type { Allocate } from '../planes/tile-store.ts';
 import { TileMask } from './tile-mask.ts';
 import { WhoMask } from './who/who-mask.ts';
 
-/** What a mask is made of, in this order: who is meant, how its edge is refined, which fence limits it. */
+/**
+ * What a mask is made of, in this order: who is meant, how its edge is refined, which fence limits it, what a brush adds
+ * and takes away.
+ */
 export interface MaskRecipe {
   who: readonly MemberPick[];
   edge: readonly EdgeUse[];
   fence: readonly FenceUse[];
+  brush?: readonly Stroke[];
+}
+
+/** A mask that limits others, as it is after so many changes to it; `changed` are the tiles that the last one touched. */
+export interface MaskOver {
+  mask: TileMask;
+  changed: Uint8Array;
+  edits: number;
 }
 
 export interface MaskEnv {
@@ -37,13 +49,15 @@ interface Stage {
 }
 
 /**
- * The only way to a mask, for screen, export and command line: who, then each edge step, then the fence. Every stage
- * keeps its tiles, so that a change of the recipe costs the tiles that it touches, and ends where starting over ends.
+ * The only way to a mask, for screen, export and command line: who, then each edge step, then the fence, then the brush,
+ * and at last a mask over several of them. Every stage keeps its tiles, so that a change of the recipe costs the tiles that it touches, and ends where starting over ends.
  */
 export class MaskPipeline {
   private readonly who: WhoMask;
   private edges: (Stage & { step: EdgeStep; values: Record<string, FieldValue> })[] = [];
   private fence: Stage | undefined;
+  private painted: { strokes: readonly Stroke[]; mask: TileMask } | undefined;
+  private over: { by: TileMask; edits: number; mask: TileMask } | undefined;
   private whoKey = '';
 
   constructor(
@@ -60,12 +74,23 @@ export class MaskPipeline {
   }
 
   get mask(): TileMask {
-    return this.fence?.mask ?? this.edges.at(-1)?.mask ?? this.who.mask;
+    return this.over?.mask ?? this.drawn;
+  }
+
+  // What each stage makes of the one before, or that one's where it has nothing to do.
+  private get refined(): TileMask {
+    return this.edges.at(-1)?.mask ?? this.who.mask;
+  }
+  private get limited(): TileMask {
+    return this.fence?.mask ?? this.refined;
+  }
+  private get drawn(): TileMask {
+    return this.painted?.mask ?? this.limited;
   }
 
   /**
-   * The members that the mask means, where they are all of one ID layer: `chosen` holds 1 for their slots, and `others`
-   * is true where it means everything but them.
+   * The members that the mask means, of the ID layer from which its first picks are: `chosen` holds 1 for their slots,
+   * and `others` is true where it means everything but them.
    */
   get members(): { index: IdIndex; chosen: Uint8Array; others: boolean } | undefined {
     const { members } = this.who;
@@ -82,19 +107,22 @@ export class MaskPipeline {
   }
 
   /** Makes the mask that of the recipe. Returns a byte a tile, 1 where it may have changed. */
-  update(recipe: MaskRecipe): Uint8Array {
-    const before = this.mask;
+  update(recipe: MaskRecipe, over?: MaskOver): Uint8Array {
+    const before = { refined: this.refined, limited: this.limited, drawn: this.drawn, mask: this.mask };
     const whoKey = JSON.stringify(recipe.who);
-    let changed = new Uint8Array(before.tileCount);
+    let changed = new Uint8Array(this.who.mask.tileCount);
     if (whoKey !== this.whoKey) {
-      changed = this.who.update(recipe.who) as Uint8Array<ArrayBuffer>;
+      changed = this.who.update(recipe.who);
       this.whoKey = whoKey;
     }
     changed = this.refine(recipe.edge, changed);
+    markSwitch(before.refined, this.refined, changed);
     changed = this.limit(recipe.fence, changed);
-    // Another last stage than before: all that either covers may differ.
-    if (this.mask !== before)
-      for (let t = 0; t < changed.length; t++) if (before.has(t) || this.mask.has(t)) changed[t] = 1;
+    markSwitch(before.limited, this.limited, changed);
+    changed = this.paint(recipe.brush ?? [], changed);
+    markSwitch(before.drawn, this.drawn, changed);
+    changed = this.cover(over, changed);
+    markSwitch(before.mask, this.mask, changed);
     return changed;
   }
 
@@ -170,7 +198,7 @@ export class MaskPipeline {
     if (any) step.apply(window, values, result);
     else result.fill(step.ofNothing?.(values) ?? 0);
     if (amount < 1) eachCovered(window, (c, to) => (result[to] = c * (1 - amount) + result[to]! * amount));
-    if (!result.some((c) => c > 0)) return out.drop(tile);
+    if (isEmpty(result)) return out.drop(tile);
     const target = out.cleared(tile);
     for (let y = 0; y < area.y1 - area.y0; y++) target.set(result.subarray(y * w, (y + 1) * w), y * TILE);
   }
@@ -185,7 +213,7 @@ export class MaskPipeline {
       this.fence = undefined;
       return changed;
     }
-    const input = this.edges.at(-1)?.mask ?? this.who.mask;
+    const input = this.refined;
     const key = JSON.stringify(shapes.map((s) => [s.kind.kind, s.values]));
     const mask = this.fence?.mask ?? this.newMask();
     if (this.fence?.key !== key) changed = changed.map((c, t) => (c || input.has(t) || mask.has(t) ? 1 : 0));
@@ -207,11 +235,88 @@ export class MaskPipeline {
         const at = Math.floor(i / w) * TILE + (i % w);
         out[at] = from[at]! * inside[i]!;
       }
-      if (!out.some((c) => c > 0)) mask.drop(t);
+      if (isEmpty(out)) mask.drop(t);
+    }
+    return changed;
+  }
+
+  private paint(strokes: readonly Stroke[], changed: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> {
+    const input = this.limited;
+    if (strokes.length === 0) {
+      this.painted = undefined;
+      return changed;
+    }
+    const last = this.painted;
+    const mask = last?.mask ?? this.newMask();
+    // Begun anew it holds nothing yet.
+    if (!last) changed = changed.map((c, t) => (c || input.has(t) ? 1 : 0));
+    const before = last?.strokes ?? [];
+    let same = 0;
+    while (same < strokes.length && JSON.stringify(before[same]) === JSON.stringify(strokes[same])) same++;
+    const { width, height } = this.size;
+    const differing = [...before.slice(same), ...strokes.slice(same)];
+    this.painted = { strokes, mask };
+    for (let t = 0; t < changed.length; t++) {
+      const area = tileBounds(t, mask.tilesX, width, height);
+      if (!changed[t] && differing.some((s) => strokeMeets(s, this.size, area))) changed[t] = 1;
+      if (changed[t]) this.paintTile(input, strokes, mask, t);
+    }
+    return changed;
+  }
+
+  private paintTile(input: TileMask, strokes: readonly Stroke[], mask: TileMask, tile: number): void {
+    const x0 = (tile % mask.tilesX) * TILE;
+    const y0 = Math.floor(tile / mask.tilesX) * TILE;
+    const whole = { x0, y0, x1: x0 + TILE, y1: y0 + TILE };
+    const own = strokes.filter((s) => strokeMeets(s, this.size, whole));
+    const from = input.tile(tile);
+    if (!from && own.length === 0) return mask.drop(tile);
+    const out = mask.cleared(tile);
+    if (from) out.set(from);
+    for (const s of own) brush(s, this.size, whole, out);
+    const across = Math.min(TILE, this.size.width - x0);
+    const down = Math.min(TILE, this.size.height - y0);
+    // Outside the picture there is no mask.
+    for (let y = 0; y < TILE; y++) out.fill(0, y * TILE + (y < down ? across : 0), (y + 1) * TILE);
+    if (isEmpty(out)) mask.drop(tile);
+  }
+
+  private cover(over: MaskOver | undefined, changed: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> {
+    const input = this.drawn;
+    if (!over) {
+      this.over = undefined;
+      return changed;
+    }
+    const last = this.over;
+    const mask = last?.mask ?? this.newMask();
+    const behind = last?.by === over.mask ? over.edits - last.edits : Infinity;
+    this.over = { by: over.mask, edits: over.edits, mask };
+    changed = changed.map((c, t) =>
+      c || (behind === 1 && over.changed[t]) || (behind > 1 && (input.has(t) || mask.has(t))) ? 1 : 0,
+    );
+    for (let t = 0; t < changed.length; t++) {
+      if (!changed[t]) continue;
+      const [a, b] = [input.tile(t), over.mask.tile(t)];
+      if (!a || !b) {
+        mask.drop(t);
+        continue;
+      }
+      const out = mask.cleared(t);
+      for (let i = 0; i < out.length; i++) out[i] = a[i]! * b[i]!;
+      if (isEmpty(out)) mask.drop(t);
     }
     return changed;
   }
 }
+
+/** What another mask gives in the place of one that was looked at before may differ wherever either covers anything. */
+function markSwitch(before: TileMask, now: TileMask, changed: Uint8Array): void {
+  if (before === now) return;
+  for (let t = 0; t < changed.length; t++) if (before.has(t) || now.has(t)) changed[t] = 1;
+}
+
+/** True if nothing of a tile is covered. */
+const isEmpty = (coverage: Float32Array) => !coverage.some((c) => c > 0);
 
 /** The mask of a recipe, made once. */
 export function maskOf(

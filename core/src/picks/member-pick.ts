@@ -9,4 +9,16 @@ export interface MemberPick {
   member: string;
   /** True for a rule (glob): it also takes members that appear later, in another version. */
   rule?: boolean;
+  /** How much of it counts, 0 to 1; all if it is left out. */
+  amount?: number;
+  /**
+   * Layers in which the same names are meant too: what is seen of them through glass or in mirrors. A version that has
+   * not such a layer is none the worse for it. For a limit (`inside`) they count for nothing.
+   */
+  also?: AlsoPick[];
+}
+
+export interface AlsoPick {
+  layer: string;
+  amount: number;
 }

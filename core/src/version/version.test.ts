@@ -33,6 +33,7 @@ describe('the corrected picture as a file', () => {
     done: false,
     edge: [],
     fence: [],
+    brush: [],
     plainEdges: true,
     who: [{ mode: 'with' as const, layer: 'CryptoMaterial', member: 'brass' }],
     corrections: [{ id: 'b', kind: 'exposure', on: true, values: { stops: 1 } }],

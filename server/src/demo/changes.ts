@@ -22,6 +22,7 @@ const change = (
   who,
   edge: steps(`${id}-edge`, edge),
   fence: [],
+  brush: [],
   plainEdges: false,
   corrections: steps(id, corrections),
 });
@@ -29,7 +30,8 @@ const change = (
 /** What the beekeeper asked for, begun but not finished. */
 export const demoChanges = (): ChangeList => ({
   format: 'zesty-crow/changes',
-  version: 3,
+  version: 4,
+  headings: [],
   changes: [
     change(
       'demo-lids',

@@ -2,7 +2,7 @@
 import { ElButton, ElSplitter, ElSplitterPanel } from 'element-plus';
 import { ChevronLeft, ChevronRight } from '@lucide/vue';
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue';
-import type { Change } from '@zesty-crow/core/changes';
+import { listedChanges, type ListedChange } from '@zesty-crow/core/changes';
 import { halvingsAt, type Area } from '@zesty-crow/core/planes';
 import ExportDialog from '../export/ExportDialog.vue';
 import type { Probe } from '../picture/messages.ts';
@@ -51,7 +51,7 @@ const visible = shallowRef<Area>();
 /** Tells the picture all that decides what is on the screen. */
 const show = () =>
   picture.show({
-    changes: JSON.parse(JSON.stringify(changes.list.changes)) as Change[],
+    changes: JSON.parse(JSON.stringify(listedChanges(changes.list))) as ListedChange[],
     openChange: changes.openId,
     look: view.look,
     stops: view.stops,

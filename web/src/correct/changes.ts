@@ -2,6 +2,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import {
   emptyChangeList,
+  noMask,
   upgradeChangeList,
   type Change,
   type StepUse,
@@ -34,9 +35,8 @@ export const useChanges = defineStore('changes', () => {
       words,
       on: true,
       done: false,
+      ...noMask(),
       who,
-      edge: [],
-      fence: [],
       plainEdges: false,
       corrections: [],
     };

@@ -1,12 +1,12 @@
 import type {
   Area,
   Box2i,
-  Change,
   ChannelMask,
   Comparison,
   Family,
   Finding,
   Interpretation,
+  ListedChange,
   PictureChoice,
   RoleRow,
   RoleUse,
@@ -106,7 +106,8 @@ export type Surface = 'view' | 'before' | 'dim';
 
 /** All that decides what is on the screen; a new one replaces the one before. */
 export interface ViewState {
-  changes: Change[];
+  /** As they are applied, with what they stand under. */
+  changes: ListedChange[];
   /** The open change: its mask is shown and outlined, and its values may be moved. */
   openChange: string | undefined;
   look: Look;

@@ -38,6 +38,7 @@ const change = (id: string, member: string, stops: number, layer = 'CryptoObject
   done: false,
   edge: [],
   fence: [],
+  brush: [],
   plainEdges: false,
   who: [{ mode: 'with', layer, member }],
   corrections: [
@@ -156,7 +157,7 @@ function floatCopy(bytes: Uint8Array): Uint8Array {
 
 async function exported(name: string, bytes: Uint8Array, changes: Change[], kind = 'corrected-exr') {
   const frame = await openFrame([{ role: 'picture', name, frame: null }], undefined, async () => bytes);
-  const list = { format: 'zesty-crow/changes' as const, version: 3 as const, changes };
+  const list = { format: 'zesty-crow/changes' as const, version: 4 as const, headings: [], changes };
   const notes: string[] = [];
   const out = await exportKind(kind)!.write(
     await frame.all(),

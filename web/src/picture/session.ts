@@ -274,7 +274,7 @@ export class PictureSession {
     const open = this.open_!;
     /** Names of the layers that are still to come, those in use first. */
     const coming = () => {
-      const named = this.view.changes.flatMap((c) => c.who.map((p) => p.layer));
+      const named = this.view.changes.flatMap(layersOf);
       const first = [this.view.layer, ...named].filter((n) => n !== undefined && open.coming.has(n));
       return [...new Set([...(first as string[]), ...open.coming])];
     };
@@ -386,7 +386,7 @@ export class PictureSession {
     for (const surface of SURFACES) shown[surface].want(halvingsAt(now.scale));
     const maskKey = (v: ViewState | undefined) => {
       const c = v?.changes.find((c) => c.id === v.openChange);
-      return JSON.stringify([c?.who, c?.edge, c?.fence]);
+      return JSON.stringify([c?.who, c?.edge, c?.fence, c?.brush, c?.over]);
     };
     const limitKey = (v: ViewState | undefined) =>
       v?.limitOf === undefined ? '' : JSON.stringify(usedBy(v, v.limitOf)?.values);
@@ -429,10 +429,19 @@ export class PictureSession {
   private updateStack(open: Open): void {
     const { changes, openChange } = this.view;
     // A change waits until all layers that it names are there: half of its mask would be another mask.
-    const ready = changes.filter((c) => c.who.every((p) => !open.coming.has(p.layer)));
+    const ready = changes.filter((c) => layersOf(c).every((name) => !open.coming.has(name)));
     for (const tile of open.stack.update(ready, openChange)) open.toCompute[tile] = 1;
     for (const c of changes) {
-      const key = JSON.stringify([c.on, c.who, c.edge, c.fence, c.plainEdges, c.corrections]);
+      const key = JSON.stringify([
+        c.on,
+        c.who,
+        c.edge,
+        c.fence,
+        c.brush,
+        c.over,
+        c.plainEdges,
+        c.corrections,
+      ]);
       const edited = this.changeKeys.get(c.id) !== key;
       if (edited || c.id === openChange) this.staleSwatches.add(c.id);
       if (edited) this.failures = this.failures.filter((f) => f.changeId !== c.id);
@@ -884,6 +893,10 @@ export class PictureSession {
     this.layersKnown.clear();
   }
 }
+
+/** Layers that a change and its heading name. */
+const layersOf = ({ who, over }: ViewState['changes'][number]): string[] =>
+  [...who, ...(over?.who ?? [])].flatMap((p) => [p.layer, ...(p.also ?? []).map((a) => a.layer)]);
 
 /** A correction of the open change. */
 const usedBy = (view: ViewState, id: string) =>

@@ -226,7 +226,7 @@ describe('edits that could not be sent', () => {
     await document.settleLeft(document.leftBehind.value[0]!.key, true);
     expect(server.body('changes')).toEqual({
       ...emptyChangeList(),
-      changes: [{ ...change, edge: [], fence: [], plainEdges: true }],
+      changes: [{ ...change, edge: [], fence: [], brush: [], plainEdges: true }],
     });
     expect([...kept.keys()]).toEqual([place('newer')]);
   });

@@ -1,4 +1,5 @@
 import { applyChanges } from '../../apply/apply-changes.ts';
+import { listedChanges } from '../../changes/listed.ts';
 import { passesFor } from '../passes-for.ts';
 import type { PixelType } from '../../formats/exr/types.ts';
 import { writeExr } from '../../formats/exr/write.ts';
@@ -14,8 +15,9 @@ const corrected = (kind: string, label: string, note: string, type?: PixelType):
   ...EXR,
   async write(open, { list }, { zlib, crew, signal, onProgress, onNote }) {
     needPicture(open);
-    const planes = await applyChanges(open, list.changes, {
-      passes: passesFor(open, list.changes),
+    const changes = listedChanges(list);
+    const planes = await applyChanges(open, changes, {
+      passes: passesFor(open, changes),
       crew,
       signal,
       onProgress,

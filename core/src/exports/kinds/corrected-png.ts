@@ -1,5 +1,6 @@
 import { applyChanges } from '../../apply/apply-changes.ts';
 import { onScreen } from '../../display/view.ts';
+import { listedChanges } from '../../changes/listed.ts';
 import { passesFor } from '../passes-for.ts';
 import { asFloats } from '../../formats/exr/samples.ts';
 import { pictureToPng } from '../../formats/png/write.ts';
@@ -14,8 +15,9 @@ const correctedPng = (depth: 8 | 16, note: string): ExportKind => ({
   ...PNG,
   async write(open, { list }, { crew, signal, onProgress }) {
     needPicture(open);
-    const planes = await applyChanges(open, list.changes, {
-      passes: passesFor(open, list.changes),
+    const changes = listedChanges(list);
+    const planes = await applyChanges(open, changes, {
+      passes: passesFor(open, changes),
       crew,
       signal,
       onProgress,

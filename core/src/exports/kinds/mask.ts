@@ -1,15 +1,15 @@
 import { maskToPng } from '../../formats/png/write.ts';
-import { recipeOf } from '../../apply/recipe.ts';
-import { maskOf } from '../../masks/pipeline.ts';
+import { maskOfChange } from '../../apply/mask-of-change.ts';
+import { listedChanges } from '../../changes/listed.ts';
 import { VersionError } from '../../version/version-error.ts';
 import type { OpenPicture } from '../../version/open-picture.ts';
 import { EXR, PNG, type ExportKind, type ExportRequest } from '../export-kind.ts';
 import { maskToExr } from '../mask-file.ts';
 
 function coverageOf(open: OpenPicture, { list, changeId }: ExportRequest): Float32Array {
-  const change = list.changes.find((c) => c.id === changeId);
+  const change = listedChanges(list).find((c) => c.id === changeId);
   if (!change) throw new VersionError('The change whose mask was asked for is not in the list any more.');
-  return maskOf(open, recipeOf(change)).flat();
+  return maskOfChange(open, change).flat();
 }
 
 export const maskExr: ExportKind = {
