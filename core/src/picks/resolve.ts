@@ -10,6 +10,8 @@ export interface LayerPicks {
   inside: Map<number, number> | undefined;
 }
 
+const noPicks = (): LayerPicks => ({ with: new Map(), without: new Map(), inside: undefined });
+
 /** What a change's picks mean in a version. */
 export interface ResolvedPicks {
   layers: Map<string, LayerPicks>;
@@ -29,9 +31,10 @@ export function resolvePicks(picks: readonly MemberPick[], cast: readonly CastLa
     return id === undefined ? matchMembers(pick.member, layer.members).map((m) => m.id) : [id];
   };
   const put = (name: string, mode: MemberPick['mode'], ids: readonly number[], amount: number) => {
-    const layer = resolved.layers.get(name) ?? { with: new Map(), without: new Map(), inside: undefined };
+    const layer = resolved.layers.get(name) ?? noPicks();
     resolved.layers.set(name, layer);
-    const amounts = mode === 'inside' ? (layer.inside ??= new Map()) : layer[mode];
+    if (mode === 'inside') layer.inside ??= new Map<number, number>();
+    const amounts = layer[mode]!;
     for (const id of ids) amounts.set(id, Math.max(amount, amounts.get(id) ?? 0));
   };
   for (const pick of picks) {

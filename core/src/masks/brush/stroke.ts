@@ -60,7 +60,7 @@ export function strokeMeets(stroke: Stroke, frame: Size, area: Area): boolean {
 export function brush(stroke: Stroke, frame: Size, area: Area, coverage: Float32Array): void {
   const line = drawn(stroke, frame);
   const across = area.x1 - area.x0;
-  const nearest = new Float32Array(coverage.length).fill(line.outer);
+  const nearest = new Float64Array(coverage.length).fill(line.outer);
   for (const piece of pieces(line)) {
     const box = boxOf(piece, line.outer);
     const [[ax, ay], [bx, by]] = [piece.from, piece.to];
