@@ -85,10 +85,10 @@ export class ChangeStack {
     return this.tilesX * this.tilesY;
   }
 
-  /** The mask of a change of the current list. */
+  /** The mask of a change of the current list, or of a heading over some of it. */
   mask(changeId: string | undefined): TileMask | undefined {
     const change = this.changes.find((c) => c.id === changeId);
-    return change && this.pipeline(change).mask;
+    return change ? this.pipeline(change).mask : this.overs.get(changeId ?? '')?.mask;
   }
 
   /** Its mask before the edge is refined. */

@@ -49,17 +49,35 @@ export function showMask(cover: Float32Array | undefined): TileBytes {
   return out;
 }
 
-/** What the mask covers of a shown tile, on a chequer of two greys. */
+/** What a cut-out lies on: a grey level, or two of them in a chequer. */
+export type CutOutGround = 'chequers' | 'black' | 'grey' | 'white' | 'picture';
+const LEVELS: Record<CutOutGround, readonly [number, number]> = {
+  chequers: [108, 92],
+  black: [0, 0],
+  grey: [118, 118],
+  white: [255, 255],
+  picture: [108, 92],
+};
+
+/**
+ * What the mask covers of a shown tile, on a ground.
+ * @param under RGBA of a picture that lies under it there, if there is one: its rows are `stride` bytes apart
+ */
 export function showCutOut(
   shown: Uint8Array | Uint8ClampedArray,
   cover: Float32Array | undefined,
+  ground: CutOutGround = 'chequers',
+  under?: { data: Uint8ClampedArray; from: number; stride: number; across: number },
 ): TileBytes {
   const out = newBytes();
+  const levels = LEVELS[ground];
   for (let p = 0, at = 0; p < TILE_PIXELS; p++, at += 4) {
     const c = Math.min(1, cover?.[p] ?? 0);
     // Tiles are a whole number of squares, so that the pattern runs on.
-    const chequer = (((p & 63) >> 3) + (p >> 9)) & 1 ? 92 : 108;
-    for (let k = 0; k < 3; k++) out[at + k] = shown[at + k]! * c + chequer * (1 - c);
+    const level = levels[(((p & 63) >> 3) + (p >> 9)) & 1]!;
+    const below = under && (p & 63) < under.across ? under.from + (p >> 6) * under.stride + 4 * (p & 63) : -1;
+    for (let k = 0; k < 3; k++)
+      out[at + k] = shown[at + k]! * c + (below < 0 ? level : (under!.data[below + k] ?? level)) * (1 - c);
     out[at + 3] = 255;
   }
   return out;

@@ -3,3 +3,5 @@ export * from './member-pick.ts';
 export * from './patterns.ts';
 export * from './resolve.ts';
 export * from './put.ts';
+export * from './like-names.ts';
+export * from './rearrange.ts';

@@ -5,6 +5,7 @@ import { useResizeObserver } from '@vueuse/core';
 import { computed, nextTick, ref, watch } from 'vue';
 import { correctionOf, type Change } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
+import ChangeMenu from './ChangeMenu.vue';
 import { useChanges } from './changes.ts';
 import { describePicks } from './describe-picks.ts';
 
@@ -14,6 +15,10 @@ const emit = defineEmits<{ open: [] }>();
 const changes = useChanges();
 const picture = usePicture();
 const words = ref<HTMLTextAreaElement>();
+/** Under a heading that is off it is off, too. */
+const applied = computed(
+  () => props.change.on && changes.list.headings.find((h) => h.id === props.change.heading)?.on !== false,
+);
 
 const swatch = computed(() => picture.swatches[props.change.id]);
 const lost = computed(() => picture.missing[props.change.id] ?? 0);
@@ -57,7 +62,7 @@ watch(
 <template>
   <li
     class="card"
-    :class="{ open, off: !change.on, done: change.done }"
+    :class="{ open, off: !applied, done: change.done, under: change.heading !== undefined }"
     :data-change="change.id"
     @pointerdown="emit('open')"
   >
@@ -112,6 +117,8 @@ watch(
           }
         "
       />
+      <span class="space" />
+      <ChangeMenu :change="change" />
       <button
         class="plain-button bin"
         type="button"
@@ -198,8 +205,13 @@ footer {
   gap: 10px;
   margin-top: 3px;
 }
+.space {
+  flex: 1;
+}
+.card.under {
+  margin-left: 14px;
+}
 .bin {
-  margin-left: auto;
   color: #8b887d;
 }
 .bin:hover {

@@ -4,6 +4,7 @@ import { Plus } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import type { MemberPick } from '@zesty-crow/core/picks';
 import ChangeCard from './ChangeCard.vue';
+import HeadingCard from './HeadingCard.vue';
 import { useSortable } from '../shell/use-sortable.ts';
 import { useChanges } from './changes.ts';
 
@@ -21,27 +22,39 @@ function begin(wish: { words: string; picks: MemberPick[] }): void {
   );
 }
 const listElement = ref<HTMLElement>();
-useSortable(listElement, (from, to) => changes.moveChange(from, to));
+useSortable(listElement, (from, to) => changes.moveRow(from, to));
 </script>
 
 <template>
   <section class="card-panel" aria-label="Changes">
     <header>
       <h2>Changes</h2>
-      <ElButton size="small" :icon="Plus" @click="changes.addChange()">New change</ElButton>
+      <span class="news">
+        <button class="plain-button new-heading" type="button" @click="changes.addHeading()">
+          New heading
+        </button>
+        <ElButton size="small" :icon="Plus" @click="changes.addChange()">New change</ElButton>
+      </span>
     </header>
     <div class="body scroll">
       <p v-if="changes.list.changes.length === 0" class="empty">
         Click a thing in the picture to begin, or write down first what the client asked for.
       </p>
       <ol ref="listElement">
-        <ChangeCard
-          v-for="change in changes.list.changes"
-          :key="change.id"
-          :change="change"
-          :open="change.id === changes.openId"
-          @open="changes.openId = change.id"
-        />
+        <template v-for="row in changes.rows" :key="row.heading?.id ?? row.change?.id">
+          <HeadingCard
+            v-if="row.heading"
+            :heading="row.heading"
+            :open="row.heading.id === changes.openId"
+            @open="changes.openId = row.heading.id"
+          />
+          <ChangeCard
+            v-else
+            :change="row.change"
+            :open="row.change.id === changes.openId"
+            @open="changes.openId = row.change.id"
+          />
+        </template>
       </ol>
       <section v-if="open.length" class="wishes" aria-label="Wishes">
         <h3>Wished for</h3>
@@ -66,6 +79,19 @@ useSortable(listElement, (from, to) => changes.moveChange(from, to));
 </template>
 
 <style scoped>
+.news {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+.new-heading {
+  color: var(--on-room-quiet);
+  font-size: 13px;
+  white-space: nowrap;
+}
+.new-heading:hover {
+  color: var(--on-room);
+}
 ol {
   list-style: none;
   margin: 0;

@@ -1,27 +1,36 @@
 <script setup lang="ts">
-import { onMounted } from 'vue';
+import { computed, onMounted } from 'vue';
 import { useTurns } from '../shell/use-turns.ts';
+import BrushSection from './BrushSection.vue';
 import { useChanges } from './changes.ts';
 import EdgeMixing from './EdgeMixing.vue';
 import StepSection from './StepSection.vue';
 import WhoSection from './WhoSection.vue';
 
 const changes = useChanges();
+const owner = computed(() => changes.owner);
 const { turn, begin } = useTurns(1);
 onMounted(begin);
 </script>
 
 <template>
   <section class="sheet scroll" aria-label="The open change">
-    <template v-if="changes.open">
-      <h2>{{ changes.open.words || 'New change' }}</h2>
-      <WhoSection :change="changes.open" />
+    <template v-if="owner">
+      <h2>{{ owner.words || (changes.open ? 'New change' : 'New heading') }}</h2>
+      <p v-if="changes.openHeading" class="paper-hint">A mask here limits every change under this heading.</p>
+      <WhoSection :owner="owner" />
       <template v-if="turn >= 1">
-        <StepSection :key="`edge ${changes.open.id}`" :change="changes.open" list="edge">
-          <EdgeMixing :change="changes.open" />
+        <StepSection :key="`edge ${owner.id}`" :change="owner" list="edge">
+          <EdgeMixing v-if="changes.open" :change="changes.open" />
         </StepSection>
-        <StepSection :key="`fence ${changes.open.id}`" :change="changes.open" list="fence" />
-        <StepSection :key="`corrections ${changes.open.id}`" :change="changes.open" list="corrections" />
+        <StepSection :key="`fence ${owner.id}`" :change="owner" list="fence" />
+        <BrushSection :owner="owner" />
+        <StepSection
+          v-if="changes.open"
+          :key="`corrections ${owner.id}`"
+          :change="changes.open"
+          list="corrections"
+        />
       </template>
     </template>
     <p v-else class="empty">Choose a change on the left, or click a thing in the picture to begin one.</p>

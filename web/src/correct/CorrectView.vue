@@ -2,7 +2,7 @@
 import { ElButton, ElSplitter, ElSplitterPanel } from 'element-plus';
 import { ChevronLeft, ChevronRight } from '@lucide/vue';
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue';
-import { listedChanges, type ListedChange } from '@zesty-crow/core/changes';
+import { listedChanges, type Heading, type ListedChange } from '@zesty-crow/core/changes';
 import { halvingsAt, type Area } from '@zesty-crow/core/planes';
 import ExportDialog from '../export/ExportDialog.vue';
 import type { Probe } from '../picture/messages.ts';
@@ -15,7 +15,8 @@ import VersionChoice from '../shot/VersionChoice.vue';
 import { openExport } from '../shell/open-export.ts';
 import { useTurns } from '../shell/use-turns.ts';
 import PictureViewer from '../viewer/PictureViewer.vue';
-import type { Place } from '../viewer/tool.ts';
+import type { Place, ToolHost } from '../viewer/tool.ts';
+import { chosenTool } from '../viewer/tools/choice.ts';
 import { TOOLS } from '../viewer/tools/registry.ts';
 import { useChanges } from './changes.ts';
 import ChangeListPanel from './ChangeListPanel.vue';
@@ -24,7 +25,8 @@ import { useLook } from './look.ts';
 import FenceHandles from './FenceHandles.vue';
 import FindingsPanel from '../shot/FindingsPanel.vue';
 import PickBar from './PickBar.vue';
-import { usePickTarget } from './pick-target.ts';
+import { useBrushTarget, useEncloseTarget, usePickTarget } from './pick-target.ts';
+import PointerList from './PointerList.vue';
 import PointerTag from './PointerTag.vue';
 import SideColumn from './SideColumn.vue';
 import { NARROWEST, useColumns } from './use-columns.ts';
@@ -43,23 +45,45 @@ const viewer = ref<InstanceType<typeof PictureViewer>>();
 const probe = shallowRef<Probe>();
 const pointer = shallowRef<Place>({ x: 0, y: 0 });
 const columns = useColumns();
-const pickTarget = usePickTarget();
+const [pickTarget, encloseTarget, brushTarget] = [usePickTarget(), useEncloseTarget(), useBrushTarget()];
+const makeTool = (host: ToolHost) =>
+  chosenTool(
+    {
+      pick: TOOLS.pick(host, pickTarget),
+      lasso: TOOLS.lasso(host, encloseTarget),
+      box: TOOLS.box(host, encloseTarget),
+      brush: TOOLS.brush(host, brushTarget),
+    },
+    () => view.tool,
+  );
+/** The list of what lies at a place, where it was asked for. */
+const asked = shallowRef<{ probe: Probe; at: Place }>();
 const zoomPercent = ref(100);
 const exporting = ref(false);
 
 const visible = shallowRef<Area>();
+/** The changes as they are to be seen now. */
+function shownChanges(): ListedChange[] {
+  const list = JSON.parse(JSON.stringify(listedChanges(changes.list))) as ListedChange[];
+  const { openHeading: over } = changes;
+  const alone = (c: ListedChange) => (over ? c.over?.id === over.id : c.id === changes.openId);
+  return view.alone ? list.map((c) => ({ ...c, on: c.on && alone(c) })) : list;
+}
 /** Tells the picture all that decides what is on the screen. */
 const show = () =>
   picture.show({
-    changes: JSON.parse(JSON.stringify(listedChanges(changes.list))) as ListedChange[],
+    changes: shownChanges(),
     openChange: changes.openId,
     look: view.look,
     stops: view.stops,
     layer: view.layer,
     limitOf: view.limitOf,
+    ground: view.ground,
+    openHeading: changes.openHeading && (JSON.parse(JSON.stringify(changes.openHeading)) as Heading),
     wanted: {
+      mask: view.beside,
       before: view.holdBefore || view.divider !== undefined,
-      dim: view.showPicks && view.look === 'picture' && changes.open !== undefined,
+      dim: view.showPicks && view.look === 'picture' && changes.owner !== undefined,
     },
     visible: visible.value,
     scale: (zoomPercent.value / 100) * devicePixelRatio,
@@ -75,6 +99,9 @@ watch(
     () => view.holdBefore,
     () => view.divider === undefined,
     () => view.showPicks,
+    () => view.alone,
+    () => view.beside,
+    () => view.ground,
     visible,
     () => halvingsAt((zoomPercent.value / 100) * devicePixelRatio),
   ],
@@ -113,6 +140,20 @@ useKeys(
     zoomBy: (factor) => viewer.value?.zoomBy(factor),
   },
   columns,
+);
+
+// A pick that was clicked in the list is moved into sight.
+watch(
+  () => view.revealed,
+  async (asked_) => {
+    if (!asked_) return;
+    const outline = await picture.memberOutline(asked_.layer, [...asked_.ids]);
+    if (outline.length === 0) return;
+    const [xs, ys] = [0, 1].map((k) => outline.filter((_, i) => i % 2 === k)) as [Float32Array, Float32Array];
+    const least = (v: Float32Array) => v.reduce((a, b) => Math.min(a, b), Infinity);
+    const most = (v: Float32Array) => v.reduce((a, b) => Math.max(a, b), -Infinity);
+    viewer.value?.reveal({ x0: least(xs), y0: least(ys), x1: most(xs), y1: most(ys) });
+  },
 );
 
 /** The server writes exports, and must have the files. */
@@ -191,13 +232,14 @@ const reading = computed(() => {
             <PictureViewer
               ref="viewer"
               :look="view"
-              :make-tool="(host) => TOOLS.pick(host, pickTarget)"
+              :make-tool="makeTool"
               @probe="
                 (found, at) => {
                   probe = found;
                   pointer = at;
                 }
               "
+              @menu="(found, at) => (asked = found && { probe: found, at })"
               @visible="visible = $event"
               @zoomed="zoomPercent = $event"
               @update:divider="view.divider = $event"
@@ -206,7 +248,14 @@ const reading = computed(() => {
                 <FenceHandles v-if="view.fenceShape && !view.holdBefore" :place="place" :size="size" />
               </template>
             </PictureViewer>
-            <PointerTag :probe="probe" :at="pointer" />
+            <PointerList
+              v-if="asked"
+              :key="`${asked.at.x} ${asked.at.y}`"
+              :probe="asked.probe"
+              :at="asked.at"
+              @close="asked = undefined"
+            />
+            <PointerTag v-else-if="view.tool === 'pick'" :probe="probe" :at="pointer" />
             <div v-if="picture.problem" class="veil" role="alert">
               <p>{{ picture.problem }}</p>
             </div>

@@ -12,16 +12,13 @@ const changes = useChanges();
 const area = computed(() =>
   props.change.corrections.some((c) => c.on && correctionOf(c.kind)?.works === 'area'),
 );
-const layers = computed(() => new Set(props.change.who.map((p) => p.layer)).size);
 /** Why edges are mixed plainly although the switch says otherwise. */
 const reason = computed(() =>
   props.change.plainEdges
     ? 'Colours are mixed by coverage. What lies behind an edge is corrected a little, too.'
     : area.value
       ? 'Mixed by coverage here: a correction that reads its neighbours needs whole pixels.'
-      : layers.value > 1
-        ? 'Mixed by coverage here: the picks come from several ID layers.'
-        : 'Only the own part of each edge pixel is corrected.',
+      : 'Only the own part of each edge pixel is corrected.',
 );
 </script>
 

@@ -16,7 +16,7 @@ const picture = usePicture();
 const view = useLook();
 
 const NEAR = 7;
-const use = computed(() => changes.open?.fence.find((s) => s.id === view.fenceShape && s.on));
+const use = computed(() => changes.owner?.fence.find((s) => s.id === view.fenceShape && s.on));
 const kind = computed(() => use.value && fenceKindOf(use.value.kind));
 const frame = computed(() => picture.size);
 const values = computed(() =>
@@ -37,7 +37,7 @@ const toPicture = (x: number, y: number): Point => [
 
 /** Sets what a handle has moved, within what each setting may be. */
 function set(moved: Partial<Record<string, FieldValue>>): void {
-  const step = use.value && changes.open && changes.stepOf(changes.open, 'fence', use.value.id);
+  const step = use.value && changes.owner && changes.stepOf(changes.owner, 'fence', use.value.id);
   if (!step || !kind.value) return;
   const fields = fenceSettings(kind.value);
   for (const [key, value] of Object.entries(moved)) {

@@ -5,6 +5,7 @@ import { usePicture } from '../picture/picture.ts';
 import { layerLabel } from './layer-label.ts';
 import { useLook } from './look.ts';
 import PixelValues from './PixelValues.vue';
+import ToolChoice from './ToolChoice.vue';
 
 defineProps<{ probe: Probe | undefined }>();
 const view = useLook();
@@ -13,6 +14,7 @@ const picture = usePicture();
 
 <template>
   <div class="room-bar pick-bar" role="toolbar" aria-label="Picking">
+    <ToolChoice />
     <div v-if="picture.cast.length" class="group kinds" role="radiogroup" aria-label="What a click takes">
       <span class="lead">A click takes from</span>
       <ElSelect

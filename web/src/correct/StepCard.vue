@@ -2,17 +2,17 @@
 import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElSwitch } from 'element-plus';
 import { ChevronDown, ChevronRight, Ellipsis, GripVertical } from '@lucide/vue';
 import { computed } from 'vue';
-import type { Change, StepUse } from '@zesty-crow/core/changes';
+import type { StepUse } from '@zesty-crow/core/changes';
 import { AMOUNT, withValue, type FieldValue } from '@zesty-crow/core/fields';
 import FieldControl from '../fields/FieldControl.vue';
 import { usePicture } from '../picture/picture.ts';
-import { useChanges } from './changes.ts';
+import { stepsIn, useChanges, type Owner } from './changes.ts';
 import { describeValues } from './describe-values.ts';
 import { useLook } from './look.ts';
 import type { StepList } from './step-kinds.ts';
 
 /** One step of a change: a line with its values, and under it, once it is unfolded, all that can be set. */
-const props = defineProps<{ change: Change; list: StepList; use: StepUse; at: number; unfolded: boolean }>();
+const props = defineProps<{ change: Owner; list: StepList; use: StepUse; at: number; unfolded: boolean }>();
 defineEmits<{ flip: [] }>();
 const changes = useChanges();
 const picture = usePicture();
@@ -56,7 +56,7 @@ function showLimit(): void {
   view.look = on ? 'mask' : 'picture';
 }
 const others = computed(() => changes.list.changes.filter((c) => c.id !== props.change.id));
-const last = computed(() => props.change[props.list.name].length - 1);
+const last = computed(() => stepsIn(props.change, props.list.name).length - 1);
 
 const COMMANDS: Record<string, (more: string) => void> = {
   up: () => changes.moveStep(props.change, props.list.name, props.at, props.at - 1),

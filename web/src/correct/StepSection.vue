@@ -1,23 +1,23 @@
 <script setup lang="ts">
-import { onScopeDispose, ref, watch } from 'vue';
-import type { Change } from '@zesty-crow/core/changes';
+import { computed, onScopeDispose, ref, watch } from 'vue';
 import AddStep from './AddStep.vue';
 import { useSortable } from '../shell/use-sortable.ts';
-import { useChanges } from './changes.ts';
+import { stepsIn, useChanges, type Owner } from './changes.ts';
 import { useLook } from './look.ts';
 import StepCard from './StepCard.vue';
 import { STEP_LISTS, type StepListName } from './step-kinds.ts';
 
 /** One list of steps of the open change: edge steps, or corrections. Each folds to a line. */
-const props = defineProps<{ change: Change; list: StepListName }>();
+const props = defineProps<{ change: Owner; list: StepListName }>();
 const changes = useChanges();
 const own = STEP_LISTS[props.list];
+const steps = computed(() => stepsIn(props.change, props.list));
 
 /** The step that is unfolded; the others are a line each. */
 const unfolded = ref<string>();
 // A step that has just been added is what is worked on; a change that is opened shows its only step.
 watch(
-  () => [props.change.id, props.change[props.list].map((s) => s.id)] as const,
+  () => [props.change.id, steps.value.map((s) => s.id)] as const,
   ([id, ids], last) => {
     const added = last?.[0] === id ? ids.filter((s) => !last[1].includes(s)) : [];
     if (added.length === 1) unfolded.value = added[0];
@@ -40,10 +40,10 @@ useSortable(element, (from, to) => changes.moveStep(props.change, props.list, fr
 <template>
   <section :aria-label="own.title">
     <h3 class="paper-heading">{{ own.title }}</h3>
-    <p v-if="change[list].length === 0" class="paper-hint">{{ own.empty }}</p>
+    <p v-if="steps.length === 0" class="paper-hint">{{ own.empty }}</p>
     <ol ref="element">
       <StepCard
-        v-for="(use, at) in change[list]"
+        v-for="(use, at) in steps"
         :key="use.id"
         :change="change"
         :list="own"

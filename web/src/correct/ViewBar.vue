@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElInputNumber, ElTooltip } from 'element-plus';
 import type { Look } from '../picture/messages.ts';
+import CutOutGrounds from './CutOutGrounds.vue';
 import { useLook } from './look.ts';
 
 defineProps<{ zoom: number }>();
@@ -66,6 +67,31 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
         </button>
       </ElTooltip>
     </div>
+    <div class="group">
+      <ElTooltip content="Show only the open change, without the others (key A)" :show-after="500">
+        <button
+          class="plain-button room-button"
+          type="button"
+          :class="{ on: view.alone }"
+          :aria-pressed="view.alone"
+          @click="view.alone = !view.alone"
+        >
+          Alone
+        </button>
+      </ElTooltip>
+      <ElTooltip content="The mask beside the picture (key M)" :show-after="500">
+        <button
+          class="plain-button room-button"
+          type="button"
+          :class="{ on: view.beside }"
+          :aria-pressed="view.beside"
+          @click="view.beside = !view.beside"
+        >
+          Mask beside
+        </button>
+      </ElTooltip>
+    </div>
+    <CutOutGrounds v-if="view.look === 'cutout'" />
     <span class="space" />
     <label
       class="field"

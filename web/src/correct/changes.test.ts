@@ -28,7 +28,7 @@ test('a new change is opened and kept, and a pick without a change makes one', a
 
 test('changes are reordered and deleted step by step; the one after a deleted one is opened', async () => {
   for (const w of ['a', 'b', 'c']) changes.addChange(w);
-  changes.moveChange(2, 0);
+  changes.moveRow(2, 0);
   await changes.commit('nothing more');
   expect(words()).toEqual(['c', 'a', 'b']);
   changes.openId = changes.list.changes[1]!.id;

@@ -4,12 +4,25 @@ import {
   emptyChangeList,
   noMask,
   upgradeChangeList,
+  apart,
+  united,
   type Change,
+  type Heading,
   type StepUse,
+  type Stroke,
   type MemberPick,
 } from '@zesty-crow/core';
 import { useDocument } from '../shot/document.ts';
+import { cardRows, gathered, movedRow, withHeading } from './card-rows.ts';
+import { describePicks } from './describe-picks.ts';
 import { STEP_LISTS, type StepListName } from './step-kinds.ts';
+
+/** What has a mask and is worked on: a change, or the heading over some. */
+export type Owner = Change | Heading;
+
+/** A list of steps of it; a heading has no corrections. */
+export const stepsIn = (owner: Owner, which: StepListName): readonly StepUse[] =>
+  which === 'corrections' ? ('corrections' in owner ? owner.corrections : []) : owner[which];
 
 const newId = () => crypto.randomUUID().slice(0, 13);
 
@@ -19,14 +32,18 @@ export const useChanges = defineStore('changes', () => {
   const { body: list, commit } = document;
   const openId = ref<string>();
   const open = computed(() => list.value.changes.find((c) => c.id === openId.value));
+  const openHeading = computed(() => list.value.headings.find((h) => h.id === openId.value));
+  /** What the sheet shows and what a click in the picture goes to. */
+  const owner = computed((): Owner | undefined => open.value ?? openHeading.value);
+  const rows = computed(() => cardRows(list.value));
   watch(list, (now) => {
-    if (!open.value) openId.value = now.changes[0]?.id;
+    if (!owner.value) openId.value = now.changes[0]?.id;
   });
 
   async function load(id: string): Promise<void> {
     await document.load(id);
     // What was open stays open, also from one stage to another.
-    if (!open.value) openId.value = list.value.changes[0]?.id;
+    if (!owner.value) openId.value = list.value.changes[0]?.id;
   }
 
   function addChange(words = '', who: MemberPick[] = []): Change {
@@ -53,49 +70,144 @@ export const useChanges = defineStore('changes', () => {
       openId.value = list.value.changes[Math.min(at, list.value.changes.length - 1)]?.id;
     void commit(`Delete “${gone!.words || 'change'}”`);
   }
-  function moveChange(from: number, to: number): void {
-    const [moved] = list.value.changes.splice(from, 1);
-    if (!moved) return;
-    list.value.changes.splice(to, 0, moved);
+  /** A row of the list, a heading with its changes, to another place. */
+  function moveRow(from: number, to: number): void {
+    list.value.changes = movedRow(list.value, from, to);
     void commit('Reorder changes');
   }
-  /** Sets the picks of the open change; makes a change first if there is none. */
+  /** A change once more, right after it, opened. */
+  function copyChange(change: Change): void {
+    const copy = { ...(JSON.parse(JSON.stringify(change)) as Change), id: newId() };
+    list.value.changes.splice(list.value.changes.indexOf(change) + 1, 0, copy);
+    openId.value = copy.id;
+    void commit('Copy change');
+  }
+  /** A change for each of its picks, with everything else as it is. */
+  function splitChange(change: Change): void {
+    const parts = apart(change.who);
+    const at = list.value.changes.findIndex((c) => c.id === change.id);
+    if (parts.length === 0 || at < 0) return;
+    const plain = JSON.stringify(change);
+    list.value.changes.splice(
+      at,
+      1,
+      ...parts.map((who, i): Change => ({
+        ...(JSON.parse(plain) as Change),
+        id: i === 0 ? change.id : newId(),
+        words: `${change.words || 'Change'}: ${describePicks(who.slice(0, 1))}`.slice(0, 500),
+        who,
+      })),
+    );
+    void commit('Split change');
+  }
+  /** Takes the picks of another change, and its words, into one; what else the other did goes. */
+  function joinChange(change: Change, otherId: string): void {
+    const target = list.value.changes.find((c) => c.id === change.id);
+    const other = list.value.changes.find((c) => c.id === otherId);
+    if (!target || !other) return;
+    target.who = united(target.who, other.who);
+    const words = [...new Set([target.words, other.words].filter(Boolean))];
+    target.words = words.join('; ').slice(0, 500);
+    list.value.changes = list.value.changes.filter((c) => c.id !== otherId);
+    if (openId.value === otherId) openId.value = change.id;
+    void commit('Join changes');
+  }
+
+  /** A new heading, over a change if one is given. */
+  function addHeading(over?: Change): void {
+    const heading: Heading = { ...noMask(), id: newId(), words: '', on: true };
+    list.value.headings.push(heading);
+    if (over) {
+      const at = list.value.changes.findIndex((c) => c.id === over.id);
+      list.value.changes[at] = withHeading(over, heading.id);
+    }
+    openId.value = heading.id;
+    void commit('New heading');
+  }
+  /** Its changes stay, and stand under none. */
+  function removeHeading(id: string): void {
+    const gone = list.value.headings.find((h) => h.id === id);
+    list.value.headings = list.value.headings.filter((h) => h.id !== id);
+    list.value.changes = list.value.changes.map((c) => (c.heading === id ? withHeading(c, undefined) : c));
+    if (openId.value === id) openId.value = list.value.changes[0]?.id;
+    void commit(`Delete heading “${gone?.words || 'heading'}”`.slice(0, 200));
+  }
+  /** Puts a change under a heading, or out of it. */
+  function putUnder(change: Change, heading: string | undefined): void {
+    const rest = list.value.changes.filter((c) => c.id !== change.id);
+    const moved = withHeading(change, heading);
+    const block = heading ?? change.heading;
+    const last = rest.findLastIndex((c) => c.heading === block);
+    const at = last < 0 ? list.value.changes.findIndex((c) => c.id === change.id) : last + 1;
+    list.value.changes = gathered([...rest.slice(0, at), moved, ...rest.slice(at)]);
+    void commit(heading === undefined ? 'Take out of the heading' : 'Put under a heading');
+  }
+
+  /** The one that is being worked on, to be changed. */
+  const ownerOf = (id: string): Owner | undefined =>
+    list.value.changes.find((c) => c.id === id) ?? list.value.headings.find((h) => h.id === id);
+
+  /** Sets the picks of what is open; makes a change first if there is nothing. */
   function setWho(who: MemberPick[]): void {
-    const change = open.value ?? addChange();
-    const target = list.value.changes.find((c) => c.id === change.id)!;
-    target.who = who;
+    const target = ownerOf(owner.value?.id ?? addChange().id);
+    if (target) target.who = who;
   }
   function setPlainEdges(change: Change, plain: boolean): void {
     change.plainEdges = plain;
     void commit(plain ? 'Plain edges' : 'Clean edges');
   }
-  const stepOf = (change: Change, which: StepListName, id: string): StepUse | undefined =>
-    change[which].find((s) => s.id === id);
+
+  /** Begins a stroke on what is open; what is drawn of it shows at once, and it is kept when it ends. */
+  function beginStroke(stroke: Stroke): void {
+    ownerOf(owner.value?.id ?? addChange().id)?.brush.push(stroke);
+  }
+  function goStroke(x: number, y: number): void {
+    owner.value?.brush.at(-1)?.points.push([x, y]);
+  }
+  const endStroke = () => void commit(owner.value?.brush.at(-1)?.way === 'take' ? 'Brush away' : 'Brush');
+  function clearStrokes(of: Owner): void {
+    of.brush = [];
+    void commit('Remove all strokes');
+  }
+
+  /** A list of steps, to be changed. */
+  const listOf = (of: Owner, which: StepListName) => stepsIn(of, which) as StepUse[];
+  function setList(of: Owner, which: StepListName, steps: StepUse[]): void {
+    if (which !== 'corrections') of[which] = steps;
+    else if ('corrections' in of) of.corrections = steps;
+  }
+  const stepOf = (change: Owner, which: StepListName, id: string): StepUse | undefined =>
+    listOf(change, which).find((s) => s.id === id);
   const labelOf = (which: StepListName, kind: string): string =>
     (STEP_LISTS[which].kinds.find((k) => k.kind === kind)?.label ?? kind).toLowerCase();
 
   function addStep(
-    change: Change,
+    change: Owner,
     which: StepListName,
     { kind, values }: Pick<StepUse, 'kind' | 'values'>,
   ): void {
-    change[which].push({ id: newId(), kind, on: true, values });
+    listOf(change, which).push({ id: newId(), kind, on: true, values });
     void commit(`Add ${labelOf(which, kind)}`);
   }
-  function removeStep(change: Change, which: StepListName, id: string): void {
+  function removeStep(change: Owner, which: StepListName, id: string): void {
     const step = stepOf(change, which, id);
     if (!step) return;
-    change[which] = change[which].filter((s) => s !== step);
+    setList(
+      change,
+      which,
+      listOf(change, which).filter((s) => s !== step),
+    );
     void commit(`Remove ${labelOf(which, step.kind)}`);
   }
-  function moveStep(change: Change, which: StepListName, from: number, to: number): void {
-    const [moved] = change[which].splice(from, 1);
+  function moveStep(change: Owner, which: StepListName, from: number, to: number): void {
+    const steps = listOf(change, which);
+    const [moved] = steps.splice(from, 1);
     if (!moved) return;
-    change[which].splice(to, 0, moved);
+    steps.splice(to, 0, moved);
     void commit(`Reorder ${STEP_LISTS[which].one}s`);
   }
   /** All values neutral; the step stays. */
-  function resetStep(change: Change, which: StepListName, id: string): void {
+  function resetStep(change: Owner, which: StepListName, id: string): void {
     const step = stepOf(change, which, id);
     if (!step) return;
     step.values = {};
@@ -103,9 +215,9 @@ export const useChanges = defineStore('changes', () => {
   }
   /** Puts a copy at the end of another change. */
   function copyStep(step: StepUse, which: StepListName, toChange: string): void {
-    const target = list.value.changes.find((c) => c.id === toChange);
+    const target = ownerOf(toChange);
     if (!target) return;
-    target[which].push({ ...(JSON.parse(JSON.stringify(step)) as StepUse), id: newId() });
+    listOf(target, which).push({ ...(JSON.parse(JSON.stringify(step)) as StepUse), id: newId() });
     void commit(`Copy ${labelOf(which, step.kind)} to “${target.words || 'change'}”`.slice(0, 200));
   }
 
@@ -114,10 +226,23 @@ export const useChanges = defineStore('changes', () => {
     list,
     openId,
     open,
+    openHeading,
+    owner,
+    rows,
     load,
     addChange,
     removeChange,
-    moveChange,
+    moveRow,
+    copyChange,
+    splitChange,
+    joinChange,
+    addHeading,
+    removeHeading,
+    putUnder,
+    beginStroke,
+    goStroke,
+    endStroke,
+    clearStrokes,
     setWho,
     setPlainEdges,
     stepOf,

@@ -1,4 +1,4 @@
-import { layerLabel } from './layer-label.ts';
+import { layerLabel, seenElsewhere } from './layer-label.ts';
 
 test.each([
   ['CryptoObject', 'objects', 'object'],
@@ -11,4 +11,16 @@ test.each([
 ])('%s is called %s', (name, many, one) => {
   expect(layerLabel(name)).toBe(many);
   expect(layerLabel(name, true)).toBe(one);
+});
+
+test('where else a name may be seen', () => {
+  const names = ['CryptoObject', 'RefractedMaterial', 'ReflectedMaterial', 'Reflected2Object', 'Buffers'];
+  expect(seenElsewhere('CryptoMaterial', names)).toEqual([
+    { layer: 'RefractedMaterial', where: 'through glass' },
+    { layer: 'ReflectedMaterial', where: 'in reflections' },
+  ]);
+  expect(seenElsewhere('CryptoObject', names)).toEqual([
+    { layer: 'Reflected2Object', where: 'in reflections, 2 deep' },
+  ]);
+  expect(seenElsewhere('Buffers', names)).toEqual([]);
 });

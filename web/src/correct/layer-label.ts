@@ -23,3 +23,15 @@ export function layerLabel(name: string, one = false): string {
     ? `${way.short}${found[2] ? ` ${found[2]}` : ''}`
     : `${usual[0]} ${way.long}${found[2] ? `, ${found[2]} deep` : ''}`;
 }
+
+const ELSEWHERE: Record<string, string> = { Refracted: 'through glass', Reflected: 'in reflections' };
+
+/** Layers in which the same names are seen through glass or in reflections, with words for where that is. */
+export function seenElsewhere(layer: string, names: readonly string[]): { layer: string; where: string }[] {
+  const own = /^Crypto(.+)$/.exec(layer)?.[1];
+  return names.flatMap((name) => {
+    const found = /^(Refracted|Reflected)(\d*)(.+)$/.exec(name);
+    if (!found || found[3] !== own) return [];
+    return [{ layer: name, where: `${ELSEWHERE[found[1]!]!}${found[2] ? `, ${found[2]} deep` : ''}` }];
+  });
+}

@@ -1,8 +1,12 @@
 import { defineStore } from 'pinia';
-import { computed, ref, watch } from 'vue';
-import type { Family } from '@zesty-crow/core';
+import { computed, ref, shallowRef, watch } from 'vue';
+import type { CutOutGround, Family, Stroke } from '@zesty-crow/core';
 import type { Look } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
+import type { TOOLS } from '../viewer/tools/registry.ts';
+
+/** A tool of the picture. */
+export type ToolName = keyof typeof TOOLS;
 
 /** How the picture is looked at and what a click takes. Kept while the shot is open. */
 export const useLook = defineStore('look', () => {
@@ -19,6 +23,24 @@ export const useLook = defineStore('look', () => {
   const fenceShape = ref<string>();
   /** Which of the IDs under the pointer is meant: 0 the front one. */
   const behind = ref(0);
+  /** What the pointer does in the picture. */
+  const tool = ref<ToolName>('pick');
+  /** What a lasso or a box takes. */
+  const enclosed = ref<'inside' | 'touched'>('inside');
+  /** What the next strokes are like: percent of the width, share of the radius. */
+  const stroke = ref<Pick<Stroke, 'way' | 'size' | 'soft'>>({ way: 'add', size: 2, soft: 0.4 });
+  /** Only the open change is applied. */
+  const alone = ref(false);
+  /** The mask is shown beside the picture. */
+  const beside = ref(false);
+  /** What cut-outs lie on. */
+  const ground = ref<CutOutGround>('chequers');
+  /** Outline of what a list points at. */
+  const highlight = shallowRef<Float32Array>();
+  /** The pick, by its place in the open change, for which the next click takes another member. */
+  const swapping = ref<number>();
+  /** Members that the picture is to be moved to, if they are out of sight. */
+  const revealed = shallowRef<{ layer: string; ids: readonly number[] }>();
   const divider = ref<number>();
   const holdBefore = ref(false);
   /** True while a value is being dragged: outlines would be in the way. */
@@ -40,6 +62,9 @@ export const useLook = defineStore('look', () => {
     stops.value = 0;
     behind.value = 0;
     fenceShape.value = undefined;
+    tool.value = 'pick';
+    alone.value = beside.value = false;
+    highlight.value = swapping.value = undefined;
     divider.value = undefined;
     holdBefore.value = false;
   }
@@ -53,6 +78,15 @@ export const useLook = defineStore('look', () => {
     layers,
     family,
     behind,
+    tool,
+    enclosed,
+    stroke,
+    alone,
+    beside,
+    ground,
+    highlight,
+    swapping,
+    revealed,
     divider,
     holdBefore,
     adjusting,

@@ -20,6 +20,16 @@ export function useKeys(
     p: () => (view.showPicks = !view.showPicks),
     x: () => view.nextLayer(),
     n: () => view.behind++,
+    a: () => (view.alone = !view.alone),
+    m: () => (view.beside = !view.beside),
+    c: () => (view.tool = 'pick'),
+    d: () => (view.tool = 'lasso'),
+    r: () => (view.tool = 'box'),
+    k: () => (view.tool = 'brush'),
+    escape: () => {
+      view.swapping = undefined;
+      view.tool = 'pick';
+    },
     f: () => viewer.fit(),
     h: () => viewer.actual(),
     l: () => columns.flipLeft(),

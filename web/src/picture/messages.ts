@@ -2,9 +2,11 @@ import type {
   Area,
   Box2i,
   ChannelMask,
+  CutOutGround,
   Comparison,
   Family,
   Finding,
+  Heading,
   Interpretation,
   ListedChange,
   PictureChoice,
@@ -62,6 +64,8 @@ export interface Opened {
   layers: string[];
   /** Names of the other passes that corrections may read. */
   passes: string[];
+  /** Whether the frame tells how far away things are. */
+  hasDepth: boolean;
   /** What the primaries of the picture are called, and how its colours become those of the screen, if they are not. */
   primaries: string;
   toScreen: readonly (readonly number[])[] | undefined;
@@ -101,8 +105,11 @@ export interface ShownTile {
   data: Uint8ClampedArray<ArrayBuffer>;
 }
 
-/** What is on the screen: `view` is the corrected picture or another look, `before` the picture as rendered. */
-export type Surface = 'view' | 'before' | 'dim';
+/**
+ * What is on the screen: `view` is the corrected picture or another look, `before` the picture as rendered, `mask` the
+ * open change's mask beside the picture.
+ */
+export type Surface = 'view' | 'before' | 'dim' | 'mask';
 
 /** All that decides what is on the screen; a new one replaces the one before. */
 export interface ViewState {
@@ -110,6 +117,8 @@ export interface ViewState {
   changes: ListedChange[];
   /** The open change: its mask is shown and outlined, and its values may be moved. */
   openChange: string | undefined;
+  /** The heading whose id that is, if it is none of a change: its mask is shown. */
+  openHeading?: Heading | undefined;
   look: Look;
   /** View exposure in stops. */
   stops: number;
@@ -117,8 +126,10 @@ export interface ViewState {
   layer: string | undefined;
   /** The correction of the open change whose limit is shown with its mask. */
   limitOf: string | undefined;
+  /** What cut-outs lie on. */
+  ground: CutOutGround;
   /** Surfaces that are wanted beside the picture. */
-  wanted: { before: boolean; dim: boolean };
+  wanted: { before: boolean; dim: boolean; mask: boolean };
   /** The part of the picture that is on the screen, in its pixels: it is computed first. */
   visible: Area | undefined;
   /** Screen pixels a picture pixel: tiles and outlines are made as fine as they are seen. */
@@ -168,7 +179,14 @@ export type Query =
       /** Waited for, if it is still coming. */ layer?: string | undefined;
     }
   | { ask: 'membersAlong'; layer: string; x0: number; y0: number; x1: number; y1: number }
-  | { ask: 'memberOutline'; layer: string; id: number }
+  /** Members inside a closed line of x, y, x, y … in pixels, or touched by it. */
+  | { ask: 'membersInShape'; layer: string; line: number[]; which: 'inside' | 'touched' }
+  /** Members behind some others, or before them, by the version's depth. */
+  | { ask: 'membersByDepth'; layer: string; ids: number[]; way: 'behind' | 'before' }
+  /** Outline of all of them together. */
+  | { ask: 'memberOutline'; layer: string; ids: number[] }
+  /** A picture to lay cut-outs on, as large as the frame, RGBA; none takes it away. */
+  | { ask: 'layUnder'; data: Uint8ClampedArray | undefined; layer?: undefined }
   | {
       ask: 'pass';
       /** Name of a pass on the wall. */
@@ -203,6 +221,9 @@ export type Query =
 export interface Answers {
   probe: Probe | undefined;
   membersAlong: { id: number; name: string }[];
+  membersInShape: { id: number; name: string }[];
+  membersByDepth: { id: number; name: string }[];
+  layUnder: undefined;
   memberOutline: Float32Array;
   /** Undefined where there is no such pass. */
   pass: PassPicture | undefined;

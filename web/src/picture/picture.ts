@@ -213,7 +213,12 @@ export const usePicture = defineStore('picture', () => {
     /** Another version against the open one; rejects with the reason if that cannot be opened. */
     compare: (version: Version, side: number) =>
       client!.ask({ ask: 'compare', version: asked(version), frame: openFrame, side }),
-    memberOutline: (layer: string, id: number): Promise<Float32Array> =>
-      ask({ ask: 'memberOutline', layer, id }, new Float32Array(0)),
+    memberOutline: (layer: string, ids: number[]): Promise<Float32Array> =>
+      ask({ ask: 'memberOutline', layer, ids }, new Float32Array(0)),
+    membersInShape: (layer: string, line: number[], which: 'inside' | 'touched') =>
+      ask({ ask: 'membersInShape', layer, line, which }, []),
+    membersByDepth: (layer: string, ids: number[], way: 'behind' | 'before') =>
+      ask({ ask: 'membersByDepth', layer, ids, way }, []),
+    layUnder: (data: Uint8ClampedArray | undefined) => ask({ ask: 'layUnder', data }, undefined),
   };
 });

@@ -72,7 +72,8 @@ const view = (more: Partial<ViewState> = {}): ViewState => ({
   stops: 0,
   layer: 'CryptoObject',
   limitOf: undefined,
-  wanted: { before: false, dim: false },
+  ground: 'chequers',
+  wanted: { before: false, dim: false, mask: false },
   visible: undefined,
   scale: 1,
   ...more,
@@ -444,7 +445,9 @@ test('with several threads the same is seen', async () => {
   const many = sessionOf({ a: sampleBytes('all.exr') }, { crew });
   const one = sessionOf({ a: sampleBytes('all.exr') });
   for (const { session, events, rest } of [many, one]) {
-    session.show(view({ changes: CHANGES, openChange: 'bees', wanted: { before: true, dim: true } }));
+    session.show(
+      view({ changes: CHANGES, openChange: 'bees', wanted: { before: true, dim: true, mask: false } }),
+    );
     await session.open({ files: [file('a')] }, undefined, events);
     await rest();
     // A slider: many values, the last of which stays.

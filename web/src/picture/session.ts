@@ -10,7 +10,13 @@ import {
   idsAt,
   maskContour,
   meanUnder,
-  maskOfMember,
+  MemberMask,
+  noMask,
+  type Masked,
+  membersInShape,
+  slotsByDepth,
+  NO_ID,
+  layerKindOf,
   pictureTile,
   openFrame,
   passesNeeded,
@@ -85,7 +91,7 @@ const PATIENCE = 45;
 const TILES_AT_A_TIME = 24;
 /** So long nothing must have moved before swatches are computed, in milliseconds. */
 const REST = 120;
-const SURFACES: readonly Surface[] = ['view', 'before', 'dim'];
+const SURFACES: readonly Surface[] = ['view', 'before', 'dim', 'mask'];
 
 /** What a session needs of the place where it runs. */
 export interface SessionEnv {
@@ -135,7 +141,8 @@ const EMPTY_VIEW: ViewState = {
   stops: 0,
   layer: undefined,
   limitOf: undefined,
-  wanted: { before: false, dim: false },
+  ground: 'chequers',
+  wanted: { before: false, dim: false, mask: false },
   visible: undefined,
   scale: 1,
 };
@@ -235,6 +242,7 @@ export class PictureSession {
         view: new DueTiles(count, false),
         before: new DueTiles(count, false),
         dim: same?.shown.dim ?? new DueTiles(count, true),
+        mask: new DueTiles(count, false),
       },
       dimmed: same?.dimmed ?? new Uint8Array(count),
     };
@@ -249,6 +257,7 @@ export class PictureSession {
       hasPicture: frame.beauty !== undefined,
       layers: sound.map((l) => l.name),
       passes: frame.passes.map((p) => p.name),
+      hasDepth: depthOf(wall) !== undefined,
       primaries: primariesOf(frame.header.attributes),
       toScreen: planes.toScreen,
       wall,
@@ -386,7 +395,7 @@ export class PictureSession {
     for (const surface of SURFACES) shown[surface].want(halvingsAt(now.scale));
     const maskKey = (v: ViewState | undefined) => {
       const c = v?.changes.find((c) => c.id === v.openChange);
-      return JSON.stringify([c?.who, c?.edge, c?.fence, c?.brush, c?.over]);
+      return JSON.stringify([c?.who, c?.edge, c?.fence, c?.brush, c?.over, v?.openHeading]);
     };
     const limitKey = (v: ViewState | undefined) =>
       v?.limitOf === undefined ? '' : JSON.stringify(usedBy(v, v.limitOf)?.values);
@@ -395,6 +404,7 @@ export class PictureSession {
     if ((last?.look === 'mask') !== (now.look === 'mask')) shown.before.touch();
     if (now.look === 'mask' && limitKey(last) !== limitKey(now)) shown.view.touch();
     if (last?.look !== now.look || last.layer !== now.layer) shown.view.touch();
+    if (last?.ground !== now.ground && now.look === 'cutout') shown.view.touch();
     if (last?.stops !== now.stops) {
       shown.view.touch();
       shown.before.touch();
@@ -430,7 +440,8 @@ export class PictureSession {
     const { changes, openChange } = this.view;
     // A change waits until all layers that it names are there: half of its mask would be another mask.
     const ready = changes.filter((c) => layersOf(c).every((name) => !open.coming.has(name)));
-    for (const tile of open.stack.update(ready, openChange)) open.toCompute[tile] = 1;
+    for (const tile of open.stack.update([...ready, ...this.empty(open)], openChange))
+      open.toCompute[tile] = 1;
     for (const c of changes) {
       const key = JSON.stringify([
         c.on,
@@ -450,6 +461,14 @@ export class PictureSession {
     this.failures = this.failures.filter((f) => changes.some((c) => c.id === f.changeId));
   }
 
+  /** The open heading as if it stood over a change that does nothing: then its mask is there, whatever is under it. */
+  private empty(open: Open): ViewState['changes'] {
+    const over = this.view.openHeading;
+    if (!over || !layersOf(over).every((name) => !open.coming.has(name))) return [];
+    const nothing = { words: '', on: false, done: false, plainEdges: true, corrections: [] };
+    return [{ ...noMask(), ...nothing, id: `under ${over.id}`, over }];
+  }
+
   /** The open change's mask is another one: dimming, outline and looks at masks follow. */
   private maskMoved(open: Open): void {
     const mask = open.stack.mask(this.view.openChange);
@@ -460,6 +479,7 @@ export class PictureSession {
     }
     if (this.view.look === 'mask' || this.view.look === 'cutout') open.shown.view.touch();
     if (this.view.look === 'mask') open.shown.before.touch();
+    open.shown.mask.touch();
     this.tellOutline(open);
   }
 
@@ -632,11 +652,34 @@ export class PictureSession {
     if (surface === 'before' && look === 'mask')
       return reduced(showMask(open.stack.unrefined(openChange)?.tile(t)));
     if (surface === 'before') return pictureTile(open.planes, t, stops, halvings);
+    if (surface === 'mask') return reduced(showMask(cover()));
     if (surface === 'dim') return reduced(showDimming(cover(), DIMMED));
     if (look === 'mask') return reduced(showMask(this.limited(open, t, cover())));
-    if (look === 'cutout') return reduced(showCutOut(pictureTile(open.stack.result, t, stops), cover()));
+    if (look === 'cutout') {
+      const { ground } = this.view;
+      const under = ground === 'picture' ? this.under(open, t) : undefined;
+      return reduced(showCutOut(pictureTile(open.stack.result, t, stops), cover(), ground, under));
+    }
     const shown = look === 'ids' ? open.cast.find((l) => l.name === layer) : undefined;
     return shown ? reduced(showIds(shown.index, t)) : pictureTile(open.stack.result, t, stops, halvings);
+  }
+
+  /** A picture that cut-outs lie on, and whose frame it is as large as. */
+  private laid: { data: Uint8ClampedArray; width: number; height: number } | undefined;
+
+  private under(open: Open, t: number) {
+    const { width, height } = open.planes;
+    if (this.laid?.width !== width || this.laid.height !== height) return undefined;
+    const { x0, y0, x1 } = tileBounds(t, open.stack.tilesX, width, height);
+    return { data: this.laid.data, from: 4 * (y0 * width + x0), stride: 4 * width, across: x1 - x0 };
+  }
+
+  private layUnder(open: Open, data: Uint8ClampedArray | undefined): undefined {
+    const { width, height } = open.planes;
+    this.laid = data && { data, width, height };
+    if (this.view.look === 'cutout') open.shown.view.touch();
+    void this.pump();
+    return undefined;
   }
 
   /** Coverage of a tile, times how much the limit that is looked at lets through. */
@@ -820,19 +863,37 @@ export class PictureSession {
         return this.channelMask(open, query);
       case 'compare':
         return this.compare(open, query);
+      case 'layUnder':
+        return this.layUnder(open, query.data);
     }
     const layer = open.cast.find((l) => l.name === query.layer);
     if (!layer) return none(query);
     switch (query.ask) {
       case 'membersAlong':
         return along(open, layer, query);
+      case 'membersInShape':
+        return named(open, layer, membersInShape(layer.index, query.line, query.which));
+      case 'membersByDepth':
+        return this.byDepth(open, layer, query);
       case 'memberOutline':
-        return outlineOf(layer, query.id, halvingsAt(this.view.scale));
+        return outlineOf(layer, query.ids, halvingsAt(this.view.scale));
       case 'thumbnail':
         return memberThumbnail(layer.index, query.id, query.width, query.height);
       case 'dimming':
         return dimmingAround(layer.index, query.ids, query.side, DIMMED_WALL);
     }
+  }
+
+  private async byDepth(
+    open: Open,
+    layer: CastLayer,
+    { ids, way }: Extract<Query, { ask: 'membersByDepth' }>,
+  ): Promise<Answers['membersByDepth']> {
+    const pass = depthOf(open.wall);
+    const [depth] = pass ? await this.planesOfPass(open, pass) : [];
+    if (!depth) return [];
+    const slots = ids.flatMap((id) => layer.index.slotOf.get(id) ?? []);
+    return named(open, layer, slotsByDepth(layer.index, depth, slots, way));
   }
 
   private async channelMask(
@@ -895,7 +956,7 @@ export class PictureSession {
 }
 
 /** Layers that a change and its heading name. */
-const layersOf = ({ who, over }: ViewState['changes'][number]): string[] =>
+const layersOf = ({ who, over }: Masked & { over?: Masked }): string[] =>
   [...who, ...(over?.who ?? [])].flatMap((p) => [p.layer, ...(p.also ?? []).map((a) => a.layer)]);
 
 /** A correction of the open change. */
@@ -911,7 +972,10 @@ const primariesOf = (attributes: ExrHeader['attributes']): string => {
 const css = (rgb: readonly number[]) => `rgb(${rgb.map((v) => Math.round(displayByte(v))).join(' ')})`;
 
 const none = (query: Query): Answers[Query['ask']] =>
-  query.ask === 'membersAlong' || query.ask === 'passValues'
+  query.ask === 'membersAlong' ||
+  query.ask === 'membersInShape' ||
+  query.ask === 'membersByDepth' ||
+  query.ask === 'passValues'
     ? []
     : query.ask === 'memberOutline'
       ? new Float32Array(0)
@@ -944,6 +1008,20 @@ function along(
   return [...found].map(([id, name]) => ({ id, name }));
 }
 
-/** Outline of one member, for showing what a click would take. */
-const outlineOf = (layer: CastLayer, id: number, level: number): Float32Array =>
-  maskContour(maskOfMember(layer.index, id), level);
+/** Members by their slots; what no ID covers is none. */
+const named = (open: Open, layer: CastLayer, slots: readonly number[]) =>
+  slots.flatMap((slot) => {
+    const id = layer.index.ids[slot]!;
+    return id === NO_ID ? [] : [{ id, name: open.names.get(layer.name)?.get(id) ?? unnamed(id) }];
+  });
+
+/** The pass that tells how far away each pixel is. */
+const depthOf = (wall: readonly WallPass[]) =>
+  wall.find((p) => layerKindOf(p.layer, p.channels.length)?.kind === 'depth');
+
+/** Outline of members together, for showing what a click would take, or where something is. */
+function outlineOf(layer: CastLayer, ids: readonly number[], level: number): Float32Array {
+  const member = new MemberMask(layer.index);
+  member.setMembers(new Set(ids));
+  return maskContour(member.mask, level);
+}

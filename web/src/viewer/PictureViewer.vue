@@ -7,7 +7,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue';
 import type { Area } from '@zesty-crow/core/planes';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
-import { drawViewer, type Placement } from './draw.ts';
+import { drawViewer, type Placement, type Scene } from './draw.ts';
 import { Surfaces } from './surfaces.ts';
 import type { Place, ToolHost, ViewerLook, ViewerTool } from './tool.ts';
 
@@ -16,6 +16,8 @@ const props = defineProps<{ look: ViewerLook; makeTool: (host: ToolHost) => View
 const emit = defineEmits<{
   /** What is under the pointer, and where in the viewer that is. */
   probe: [probe: Probe | undefined, at: Place];
+  /** The list of what lies there is asked for. */
+  menu: [probe: Probe | undefined, at: Place];
   zoomed: [percent: number];
   'update:divider': [share: number];
   /** The part of the picture that is on the screen, in its pixels. */
@@ -29,7 +31,8 @@ const tool = props.makeTool({
 });
 
 const canvas = ref<HTMLCanvasElement>();
-const frame = ref<HTMLElement>();
+/** Beside it, for the mask. */
+const second = ref<HTMLCanvasElement>();
 const surfaces = shallowRef<Surfaces>();
 const place = ref<Placement>({ k: 1, x: 0, y: 0 });
 const size = ref({ width: 1, height: 1 });
@@ -68,29 +71,50 @@ function redraw(): void {
       displayWindow: NO_BOX,
     };
     const whole = d.xMin === w.xMin && d.yMin === w.yMin && d.xMax === w.xMax && d.yMax === w.yMax;
-    drawViewer(context, size.value.width, size.value.height, {
+    const scene: Scene = {
       missing: missing.value,
       surfaces: surfaces.value,
       place: place.value,
       density: devicePixelRatio,
+      drawn: tool.drawn.value,
+      circle: over.value && tool.reach.value > 0 ? { ...pointer.value, radius: tool.reach.value } : undefined,
+      mask: false,
       dim: picking && over.value && look.look === 'picture' && picture.outline.length > 0,
       outline: picking ? picture.outline : undefined,
-      hover: picking && over.value ? tool.hover.value : undefined,
+      hover: look.highlight ?? (picking && over.value ? tool.hover.value : undefined),
       before: before.value,
       frame: whole
         ? undefined
         : { x: w.xMin - d.xMin, y: w.yMin - d.yMin, width: w.xMax - w.xMin + 1, height: w.yMax - w.yMin + 1 },
-    });
+    };
+    drawViewer(context, size.value.width, size.value.height, scene);
+    drawSecond(scene);
     if (fresh) tell('drawn');
     fresh = false;
   });
+}
+/** The mask, as large and at the same place as the picture. */
+function drawSecond(scene: Scene): void {
+  const element = second.value;
+  const own = element?.getContext('2d');
+  if (!element || !own) return;
+  const { width, height } = size.value;
+  const [w, h] = [Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio)];
+  if (element.width !== w) element.width = w;
+  if (element.height !== h) element.height = h;
+  drawViewer(own, width, height, { ...scene, mask: true });
 }
 watch(
   [
     place,
     size,
     over,
+    second,
     tool.hover,
+    tool.drawn,
+    tool.reach,
+    () => (tool.reach.value > 0 ? pointer.value : undefined),
+    () => props.look.highlight,
     before,
     () => picture.outline,
     () => props.look.showPicks,
@@ -117,15 +141,17 @@ watch(
 
 // ---- zoom and pan
 
-const behaviour = zoom<HTMLCanvasElement, unknown>()
-  .scaleExtent([0.02, 64])
-  .filter((e: MouseEvent) => e.type === 'wheel' || e.button === 1 || (e.button === 0 && space.value))
-  .on('zoom', (e: D3ZoomEvent<HTMLCanvasElement, unknown>) => {
-    place.value = { k: e.transform.k, x: e.transform.x, y: e.transform.y };
-    // Someone's hand moved it; a fit is no event of anyone's.
-    if (e.sourceEvent) fitted = false;
-    emit('zoomed', e.transform.k * 100);
-  });
+const zooming = () =>
+  zoom<HTMLCanvasElement, unknown>()
+    .scaleExtent([0.02, 64])
+    .filter((e: MouseEvent) => e.type === 'wheel' || e.button === 1 || (e.button === 0 && space.value));
+const behaviour = zooming().on('zoom', (e: D3ZoomEvent<HTMLCanvasElement, unknown>) => {
+  place.value = { k: e.transform.k, x: e.transform.x, y: e.transform.y };
+  if (second.value) select(second.value).property('__zoom', e.transform);
+  // Someone's hand moved it; a fit is no event of anyone's.
+  if (e.sourceEvent) fitted = false;
+  emit('zoomed', e.transform.k * 100);
+});
 
 function setPlace(k: number, x: number, y: number): void {
   if (canvas.value) select(canvas.value).call(behaviour.transform, zoomIdentity.translate(x, y).scale(k));
@@ -144,7 +170,28 @@ function zoomTo(k: number): void {
   fitted = false;
   if (canvas.value) select(canvas.value).call(behaviour.scaleTo, k);
 }
-defineExpose({ fit, zoomTo, zoomBy: (factor: number) => zoomTo(place.value.k * factor) });
+// Zoomed there, the picture follows, and then it.
+const besideBehaviour = zooming().on('zoom', (e: D3ZoomEvent<HTMLCanvasElement, unknown>) => {
+  if (!e.sourceEvent || !canvas.value) return;
+  fitted = false;
+  select(canvas.value).call(behaviour.transform, e.transform);
+});
+watch(second, (element) => {
+  if (!element) return;
+  select(element).call(besideBehaviour).on('dblclick.zoom', null);
+  const { k, x, y } = place.value;
+  select(element).property('__zoom', zoomIdentity.translate(x, y).scale(k));
+});
+/** Brings a place of the picture into view, if it is not. */
+function reveal({ x0, y0, x1, y1 }: Area): void {
+  const { k, x, y } = place.value;
+  const { width, height } = size.value;
+  const seen = x0 * k + x < width && x1 * k + x > 0 && y0 * k + y < height && y1 * k + y > 0;
+  if (seen) return;
+  fitted = false;
+  setPlace(k, width / 2 - (k * (x0 + x1)) / 2, height / 2 - (k * (y0 + y1)) / 2);
+}
+defineExpose({ reveal, fit, zoomTo, zoomBy: (factor: number) => zoomTo(place.value.k * factor) });
 
 watch(
   () => picture.size,
@@ -192,11 +239,23 @@ watch([place, size, () => picture.size], () => void emitVisible());
 
 // ---- pointer
 
-function placeOf(e: PointerEvent): { screen: Place; at: Place } {
-  const box = canvas.value!.getBoundingClientRect();
+function placeOf(e: MouseEvent): { screen: Place; at: Place } {
+  // The pointer may be over either of two pictures that show the same place.
+  const box = (e.currentTarget as HTMLElement).getBoundingClientRect();
   const screen = { x: e.clientX - box.left, y: e.clientY - box.top };
   const { k, x, y } = place.value;
   return { screen, at: { x: (screen.x - x) / k, y: (screen.y - y) / k } };
+}
+
+/** Where the pointer is on the screen. */
+const pointer = shallowRef<Place>({ x: 0, y: 0 });
+
+async function openMenu(e: MouseEvent): Promise<void> {
+  const { screen, at } = placeOf(e);
+  const box = canvas.value!.getBoundingClientRect();
+  const own = (e.currentTarget as HTMLElement).getBoundingClientRect();
+  const found = await picture.probe(Math.floor(at.x), Math.floor(at.y)).catch(() => undefined);
+  emit('menu', found, { x: screen.x + own.left - box.left, y: screen.y });
 }
 
 let probing = false;
@@ -219,11 +278,12 @@ async function probe(next: { screen: Place; at: Place }): Promise<void> {
 
 function pointerDown(e: PointerEvent): void {
   if (e.button !== 0 || space.value || before.value === true) return;
-  canvas.value!.setPointerCapture(e.pointerId);
+  (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
   tool.down(placeOf(e).at);
 }
 function pointerMove(e: PointerEvent): void {
   const next = placeOf(e);
+  pointer.value = next.screen;
   void probe(next);
   if (e.buttons & 1 && !space.value) tool.drag(next.at);
 }
@@ -265,7 +325,7 @@ const setSpace = (on: boolean) => (e: KeyboardEvent) => {
 };
 useEventListener('keydown', setSpace(true));
 useEventListener('keyup', setSpace(false));
-useResizeObserver(frame, ([entry]) => {
+useResizeObserver(canvas, ([entry]) => {
   const element = canvas.value;
   if (!element || !entry) return;
   const { width, height } = entry.contentRect;
@@ -283,7 +343,7 @@ onMounted(() => {
 </script>
 
 <template>
-  <div ref="frame" class="viewer" :class="{ pan: space }">
+  <div class="viewer" :class="{ pan: space, beside: look.beside }">
     <canvas
       ref="canvas"
       aria-label="Picture"
@@ -294,6 +354,21 @@ onMounted(() => {
       @pointercancel="tool.up()"
       @pointerenter="over = true"
       @pointerleave="pointerLeave"
+      @contextmenu.prevent="openMenu"
+    />
+    <canvas
+      v-if="look.beside"
+      ref="second"
+      class="second"
+      aria-label="Mask"
+      role="img"
+      @pointerdown="pointerDown"
+      @pointermove="pointerMove"
+      @pointerup="tool.up()"
+      @pointercancel="tool.up()"
+      @pointerenter="over = true"
+      @pointerleave="pointerLeave"
+      @contextmenu.prevent="openMenu"
     />
     <div
       v-if="look.divider !== undefined"
@@ -337,6 +412,15 @@ canvas {
   height: 100%;
   cursor: crosshair;
   touch-action: none;
+}
+.beside canvas {
+  width: 50%;
+}
+.second {
+  position: absolute;
+  top: 0;
+  left: 50%;
+  border-left: 1px solid var(--room-line);
 }
 .pan canvas {
   cursor: grab;

@@ -1,4 +1,5 @@
 import type { Area } from '@zesty-crow/core/planes';
+import type { Surface } from '../picture/messages.ts';
 import type { Surfaces } from './surfaces.ts';
 
 /** Picture pixels to screen pixels: scale, then shift. */
@@ -16,6 +17,11 @@ export interface Scene {
   dim: boolean;
   outline: Float32Array | undefined;
   hover: Float32Array | undefined;
+  /** A line that is being drawn, in picture pixels, and a circle around a place of the screen. */
+  drawn: readonly { x: number; y: number }[] | undefined;
+  circle: { x: number; y: number; radius: number } | undefined;
+  /** The mask in the place of the picture. */
+  mask: boolean;
   /** Show the picture as rendered: everywhere, or left of this share of the viewer's width. */
   before: boolean | number;
   /** Where the files end too soon: there are no pixels there. */
@@ -24,14 +30,13 @@ export interface Scene {
   frame: { x: number; y: number; width: number; height: number } | undefined;
 }
 
-function strokeSegments(context: CanvasRenderingContext2D, segments: Float32Array, place: Placement): void {
+function addSegments(context: CanvasRenderingContext2D, segments: Float32Array, place: Placement): void {
   context.beginPath();
   const { k, x, y } = place;
   for (let i = 0; i < segments.length; i += 4) {
     context.moveTo(segments[i]! * k + x, segments[i + 1]! * k + y);
     context.lineTo(segments[i + 2]! * k + x, segments[i + 3]! * k + y);
   }
-  context.stroke();
 }
 
 /** Slanted grey lines over places that are not in the file, which nobody takes for a picture. */
@@ -54,6 +59,16 @@ function hatch(context: CanvasRenderingContext2D, { x0, y0, x1, y1 }: Area, { k,
   context.restore();
 }
 
+/** Strokes the path dark and light side by side, so that it is seen on any colour and adds no colour itself. */
+function strokeTwice(context: CanvasRenderingContext2D): void {
+  context.lineWidth = 3;
+  context.strokeStyle = 'rgb(0 0 0 / 75%)';
+  context.stroke();
+  context.lineWidth = 1.2;
+  context.strokeStyle = 'rgb(255 255 255 / 95%)';
+  context.stroke();
+}
+
 /** Draws the viewer: picture, dimming, outlines, divider. Sizes are CSS pixels. */
 export function drawViewer(
   context: CanvasRenderingContext2D,
@@ -69,12 +84,13 @@ export function drawViewer(
   context.imageSmoothingQuality = 'low';
   const { k, x, y } = place;
   const seen = { x0: -x / k, y0: -y / k, x1: (width - x) / k, y1: (height - y) / k };
-  const picture = (surface: 'view' | 'before' | 'dim') => {
+  const picture = (surface: Surface) => {
     const { canvas, step } = surfaces.drawn(surface, k * density, seen);
     const scale = step * k;
     context.drawImage(canvas, x, y, canvas.width * scale, canvas.height * scale);
   };
 
+  if (scene.mask) return picture('mask');
   picture(scene.before === true ? 'before' : 'view');
   if (typeof scene.before === 'number') {
     context.save();
@@ -89,18 +105,22 @@ export function drawViewer(
   if (scene.dim && scene.before === false) picture('dim');
   if (scene.outline?.length && scene.before !== true) {
     context.lineCap = 'round';
-    // Dark and light side by side, so that the line is seen on any colour and adds no colour itself.
-    context.lineWidth = 3;
-    context.strokeStyle = 'rgb(0 0 0 / 75%)';
-    strokeSegments(context, scene.outline, place);
-    context.lineWidth = 1.2;
-    context.strokeStyle = 'rgb(255 255 255 / 95%)';
-    strokeSegments(context, scene.outline, place);
+    addSegments(context, scene.outline, place);
+    strokeTwice(context);
   }
   if (scene.hover?.length && scene.before !== true) {
     context.lineWidth = 1.2;
     context.strokeStyle = 'rgb(240 217 74 / 95%)';
-    strokeSegments(context, scene.hover, place);
+    addSegments(context, scene.hover, place);
+    context.stroke();
+  }
+  if (scene.drawn || scene.circle) {
+    context.beginPath();
+    scene.drawn?.forEach((p, i) => context[i ? 'lineTo' : 'moveTo'](p.x * k + x, p.y * k + y));
+    if (scene.drawn) context.closePath();
+    const { circle } = scene;
+    if (circle) context.arc(circle.x, circle.y, circle.radius * k, 0, 2 * Math.PI);
+    strokeTwice(context);
   }
   if (scene.frame) {
     context.lineWidth = 1;

@@ -1,4 +1,4 @@
-import type { ShallowRef } from 'vue';
+import type { Ref } from 'vue';
 import type { Probe } from '../picture/messages.ts';
 
 /** A place in the picture, in its pixels; fractions count. */
@@ -21,9 +21,13 @@ export interface ToolHost {
  */
 export interface ViewerTool {
   /** Outline of what a click would take, in picture pixels, drawn by the viewer. */
-  hover: ShallowRef<Float32Array | undefined>;
+  hover: Readonly<Ref<Float32Array | undefined>>;
   /** Where a click waits for what it needs. */
-  waiting: ShallowRef<Place | undefined>;
+  waiting: Readonly<Ref<Place | undefined>>;
+  /** A line that is being drawn, in picture pixels. */
+  drawn: Readonly<Ref<readonly Place[] | undefined>>;
+  /** Radius of what the tool reaches around the pointer, in picture pixels; 0 if it is but a point. */
+  reach: Readonly<Ref<number>>;
   down(at: Place): void;
   /** The button is held. */
   drag(at: Place): void;
@@ -44,4 +48,8 @@ export interface ViewerLook {
   divider: number | undefined;
   /** The picture as rendered, everywhere. */
   holdBefore: boolean;
+  /** The mask of the open change beside the picture, at the same place. */
+  beside: boolean;
+  /** Outline of what a list points at, in picture pixels. */
+  highlight: Float32Array | undefined;
 }

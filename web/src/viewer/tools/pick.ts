@@ -1,4 +1,4 @@
-import { shallowRef, watch } from 'vue';
+import { ref, shallowRef, watch } from 'vue';
 import type { Probe } from '../../picture/messages.ts';
 import type { Place, ToolHost, ViewerTool } from '../tool.ts';
 
@@ -65,6 +65,8 @@ export function pickTool(host: ToolHost, target: PickTarget): ViewerTool {
   return {
     hover,
     waiting,
+    drawn: shallowRef(),
+    reach: ref(0),
     down(at) {
       void then(async () => {
         const layer = target.layer();

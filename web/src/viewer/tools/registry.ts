@@ -1,4 +1,6 @@
+import { brushTool } from './brush.ts';
+import { boxTool, lassoTool } from './enclose.ts';
 import { pickTool } from './pick.ts';
 
 /** Every tool of the viewer. */
-export const TOOLS = { pick: pickTool } as const;
+export const TOOLS = { pick: pickTool, lasso: lassoTool, box: boxTool, brush: brushTool } as const;

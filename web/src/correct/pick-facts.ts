@@ -1,0 +1,109 @@
+import { isIn, likeName, matchMembers, things, type MemberPick } from '@zesty-crow/core';
+import type { Layer } from '../picture/picture.ts';
+
+/** What the frame says of a pick. */
+export interface PickFacts {
+  /** False until its layer is read: then nobody knows. */
+  known: boolean;
+  ids: number[];
+  /** Share of the frame that its members cover. */
+  share: number;
+  /** Neither seen in this frame nor in the layer's list of names. */
+  lost: boolean;
+}
+
+const NOT_KNOWN: PickFacts = { known: false, ids: [], share: 0, lost: false };
+
+export function factsOf(pick: MemberPick, cast: readonly Layer[], pixels: number): PickFacts {
+  const layer = cast.find((l) => l.name === pick.layer);
+  if (layer?.state === 'coming') return NOT_KNOWN;
+  const found = layer ? matchMembers(pick.member, layer.members) : [];
+  const unseen = (layer?.unseen ?? []).map((name) => ({ name, id: -1 }));
+  return {
+    known: true,
+    ids: found.map((m) => m.id),
+    share: found.reduce((n, m) => n + m.coverage, 0) / Math.max(1, pixels),
+    lost: found.length === 0 && matchMembers(pick.member, unseen).length === 0,
+  };
+}
+
+/** Less coverage than this, in pixels, is easily overlooked. */
+const TINY = 6;
+
+/** Something about a choice that is worth a look, and the picks that would mend it if there are such. */
+export interface PickWarning {
+  key: string;
+  text: string;
+  /** Members that it is about, to be shown. */
+  layer: string;
+  ids: number[];
+  add?: MemberPick;
+}
+
+/** Members that are in and hardly seen; and those that are named like members that are in, but are not. */
+export function pickWarnings(who: readonly MemberPick[], cast: readonly Layer[]): PickWarning[] {
+  const warnings: PickWarning[] = [];
+  for (const layer of cast) {
+    const own = who.filter((p) => p.layer === layer.name);
+    if (layer.state !== 'there' || !own.some((p) => p.mode === 'with')) continue;
+    const members = things(layer.members);
+    const inside = members.filter((m) => isIn(own, layer.name, m));
+    const tiny = inside.filter((m) => m.coverage < TINY);
+    if (tiny.length > 0)
+      warnings.push({
+        key: `tiny ${layer.name}`,
+        text:
+          tiny.length === 1
+            ? `${tiny[0]!.name} is tiny here: ${tiny[0]!.coverage.toFixed(1)} px.`
+            : `${tiny.length} of them are tiny here, under ${TINY} px each.`,
+        layer: layer.name,
+        ids: tiny.map((m) => m.id),
+      });
+    const rules = own.filter((p) => p.mode === 'with' && p.rule);
+    const hidden = rules.flatMap((p) =>
+      matchMembers(
+        p.member,
+        layer.unseen.map((name, i) => ({ name, id: i + 1 })),
+      ),
+    );
+    if (hidden.length > 0)
+      warnings.push({
+        key: `hidden ${layer.name}`,
+        text: `${hidden.length === 1 ? `${hidden[0]!.name} is` : `${hidden.length} more are`} meant, but not seen in this frame.`,
+        layer: layer.name,
+        ids: [],
+      });
+    warnings.push(...alikes(own, layer.name, members));
+  }
+  return warnings;
+}
+
+/** More than so many are a choice of their own. */
+const MOST_PROPOSED = 3;
+
+function alikes(
+  own: readonly MemberPick[],
+  layer: string,
+  members: readonly { name: string; id: number }[],
+): PickWarning[] {
+  const names = members.map((m) => m.name);
+  const rules = new Set<string>();
+  for (const p of own) if (p.mode === 'with' && !p.rule) rules.add(likeName(p.member, names) ?? '');
+  rules.delete('');
+  return [...rules].slice(0, MOST_PROPOSED).flatMap((member): PickWarning[] => {
+    const out = matchMembers(member, members).filter(
+      // What was taken out on purpose is no oversight.
+      (m) => !isIn(own, layer, m) && !own.some((p) => p.mode === 'without' && p.member === m.name),
+    );
+    if (out.length === 0) return [];
+    return [
+      {
+        key: `alike ${layer} ${member}`,
+        text: `${out.length === 1 ? '1 more is' : `${out.length} more are`} named like ${member}.`,
+        layer,
+        ids: out.map((m) => m.id),
+        add: { mode: 'with', layer, member, rule: true },
+      },
+    ];
+  });
+}
