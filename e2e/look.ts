@@ -2,7 +2,8 @@
  * npm run look -- STEP...: looks at a running application (ADDRESS, by default that of npm start) while building it, in a
  * window of SIZE, by default 1280x800.
  * Steps are done in order: go=PATH (with the name of a shot in braces for its id), wait=MS, click=XPATH,
- * at=CSS@X@Y (a click, from the middle of an element), over=CSS@X@Y (only moves there), press=KEYS, type=CSS@TEXT, file=CSS@PATH, js=EXPRESSION (printed),
+ * at=CSS@X@Y (a click, from the middle of an element), menu=CSS@X@Y (with the other button), over=CSS@X@Y (only moves
+ * there), drag=CSS@X,Y@X,Y…, press=KEYS, type=CSS@TEXT, file=CSS@PATH, js=EXPRESSION (printed),
  * snap=FILE (a PNG of the window).
  */
 import { By, Key, type WebDriver } from 'selenium-webdriver';
@@ -22,6 +23,21 @@ const VERBS: Record<string, (driver: WebDriver, arg: string, more: string[]) => 
       .actions()
       .move({ origin, x: Number(x), y: Number(y) })
       .click()
+      .perform();
+  },
+  async drag(d, css, places) {
+    const origin = await d.findElement(By.css(css));
+    const [first, ...rest] = places.map((p) => p.split(',').map(Number));
+    let moves = d.actions().move({ origin, x: first![0]!, y: first![1]! }).press();
+    for (const [x, y] of rest) moves = moves.move({ origin, x: x!, y: y!, duration: 120 });
+    await moves.release().perform();
+  },
+  async menu(d, css, [x, y]) {
+    const origin = await d.findElement(By.css(css));
+    await d
+      .actions()
+      .move({ origin, x: Number(x), y: Number(y) })
+      .contextClick()
       .perform();
   },
   async over(d, css, [x, y]) {
@@ -54,7 +70,9 @@ try {
     const act = VERBS[verb ?? ''];
     if (!act) throw new Error(`${step} is no step.`);
     // An address or an expression may hold the sign that parts the others.
-    const [arg, ...more] = ['at', 'over', 'type', 'file'].includes(verb!) ? rest!.split('@') : [rest!];
+    const [arg, ...more] = ['at', 'menu', 'over', 'drag', 'type', 'file'].includes(verb!)
+      ? rest!.split('@')
+      : [rest!];
     await act(driver, arg!, more).catch((error: Error) => console.log(`${step}: ${error.message}`));
   }
   for (const entry of await driver.manage().logs().get('browser'))

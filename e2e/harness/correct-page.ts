@@ -82,6 +82,46 @@ export class CorrectPage extends Page {
     await this.settled();
   }
 
+  /** Drags along several places. */
+  async drawAlong(places: [number, number][], aspect = 16 / 9): Promise<void> {
+    const origin = await see(this.driver, '.viewer canvas');
+    const [first, ...rest] = await Promise.all(places.map(([u, v]) => this.offset(u, v, aspect)));
+    let moves = this.driver
+      .actions()
+      .move({ origin, ...first! })
+      .press();
+    for (const at of rest) moves = moves.move({ origin, ...at, duration: 120 });
+    await moves.release().perform();
+    await this.settled();
+  }
+  /** Opens the list of all that lies at a place, and takes a row of it. */
+  async takeFromList(at: [number, number], section: string, row: string): Promise<void> {
+    await this.pointAt(...at);
+    await this.driver.actions().contextClick().perform();
+    await see(this.driver, '.pointer-list');
+    await this.driver
+      .findElement(
+        By.xpath(
+          `//*[contains(@class,'pointer-list')]//section[h4[normalize-space()='${section}']]//button[contains(., '${row}')]`,
+        ),
+      )
+      .click();
+    await this.settled();
+  }
+  /** Chooses from the menu of a pick of the open change, or of a change. */
+  async menuOf(name: string, command: string): Promise<void> {
+    await (await see(this.driver, `button[aria-label="More for ${name}"]`)).click();
+    await clickSoon(this.driver, () => withText(this.driver, 'li', command));
+    await this.settled();
+  }
+  /** Coverage of the open mask at a place, in percent. */
+  async maskAt(u: number, v: number): Promise<number> {
+    await this.pointAt(u, v);
+    await this.driver.sleep(150);
+    const text = await (await see(this.driver, '.values dd:last-child')).getText();
+    return Number(text.replace('%', ''));
+  }
+
   /** Presses keys with the picture in focus. */
   async press(...keys: string[]): Promise<void> {
     await this.driver
@@ -145,6 +185,12 @@ export class CorrectPage extends Page {
     return Promise.all((await this.driver.findElements(By.css('.picks .name'))).map((e) => e.getText()));
   }
 
+  /** Opens the change at the end of the list. */
+  async openLast(): Promise<void> {
+    const cards = await this.all('li.card .members');
+    await cards.at(-1)!.click();
+    await this.settled();
+  }
   async openCard(words: string): Promise<void> {
     for (const card of await this.driver.findElements(By.css('li.card')))
       if ((await card.findElement(By.css('textarea')).getAttribute('value')) === words) {

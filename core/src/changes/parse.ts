@@ -21,7 +21,8 @@ export function parseChangeList(stored: unknown): ChangeList {
   if (ids.size !== list.changes.length) throw new Error('Two changes have the same id');
   const headings = new Set(list.headings.map((h) => h.id));
   if (headings.size !== list.headings.length) throw new Error('Two headings have the same id');
-  const lost = list.changes.find((c) => c.heading !== undefined && !headings.has(c.heading));
-  if (lost) throw new Error(`The change "${lost.words || lost.id}" stands under a heading that is not there`);
+  // In another window its heading may have been deleted meanwhile: it stands under none then.
+  const lost = list.changes.filter((c) => c.heading !== undefined && !headings.has(c.heading));
+  for (const change of lost) delete change.heading;
   return list;
 }

@@ -202,11 +202,17 @@ textarea:focus {
 footer {
   display: flex;
   align-items: center;
-  gap: 10px;
+  gap: 6px;
   margin-top: 3px;
 }
 .space {
   flex: 1;
+}
+.bin {
+  display: grid;
+}
+.space + :deep(*) {
+  flex: none;
 }
 .card.under {
   margin-left: 14px;

@@ -29,12 +29,7 @@ useSortable(listElement, (from, to) => changes.moveRow(from, to));
   <section class="card-panel" aria-label="Changes">
     <header>
       <h2>Changes</h2>
-      <span class="news">
-        <button class="plain-button new-heading" type="button" @click="changes.addHeading()">
-          New heading
-        </button>
-        <ElButton size="small" :icon="Plus" @click="changes.addChange()">New change</ElButton>
-      </span>
+      <ElButton size="small" :icon="Plus" @click="changes.addChange()">New change</ElButton>
     </header>
     <div class="body scroll">
       <p v-if="changes.list.changes.length === 0" class="empty">
@@ -56,6 +51,9 @@ useSortable(listElement, (from, to) => changes.moveRow(from, to));
           />
         </template>
       </ol>
+      <button class="plain-button new-heading" type="button" @click="changes.addHeading()">
+        <Plus :size="14" :stroke-width="1.6" />New heading
+      </button>
       <section v-if="open.length" class="wishes" aria-label="Wishes">
         <h3>Wished for</h3>
         <button
@@ -79,15 +77,12 @@ useSortable(listElement, (from, to) => changes.moveRow(from, to));
 </template>
 
 <style scoped>
-.news {
+.new-heading {
   display: flex;
   align-items: center;
-  gap: 8px;
-}
-.new-heading {
+  gap: 7px;
+  margin-top: 10px;
   color: var(--on-room-quiet);
-  font-size: 13px;
-  white-space: nowrap;
 }
 .new-heading:hover {
   color: var(--on-room);

@@ -61,14 +61,14 @@ const picture = usePicture();
   color: var(--on-room-quiet);
 }
 .layers {
-  flex: 0 1 190px;
-  width: 190px;
-  min-width: 92px;
+  flex: 0 1 170px;
+  width: 170px;
+  min-width: 84px;
 }
 .space {
   flex: 1;
 }
-@container (max-width: 640px) {
+@container (max-width: 900px) {
   .lead {
     display: none;
   }

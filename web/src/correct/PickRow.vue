@@ -13,7 +13,12 @@ import { PICK_MODES } from './pick-modes.ts';
 import { usePicking } from './use-picking.ts';
 
 /** One pick: how it counts, who it is, how much of the frame that is, and what can be done with it. */
-const props = defineProps<{ pick: MemberPick; at: number }>();
+const props = defineProps<{
+  pick: MemberPick;
+  at: number;
+  /** Say of which kind it is: not all picks are of one. */
+  kinds: boolean;
+}>();
 const emit = defineEmits<{
   /** The pick as it is to be; without a label it still moves. */
   change: [pick: MemberPick, label?: string];
@@ -42,6 +47,9 @@ const title = computed(() => {
   const why = facts.value.lost ? ': not in this version' : unseen.value ? ': not seen in this frame' : '';
   return `${pick.member} (${pick.layer})${why}. Click to see it.`;
 });
+
+/** The name in pieces between which a line may end. */
+const pieces = computed(() => props.pick.member.split(/(?<=[/_])/));
 
 /** Where else its names are seen. */
 const elsewhere = computed(() =>
@@ -158,8 +166,9 @@ const seen = () => {
         @blur="hide"
         @click="seen"
       >
-        {{ pick.member }}<template v-if="pick.rule && facts.known"> ({{ facts.ids.length }})</template>
-        <small>{{ layerLabel(pick.layer, true) }}</small>
+        <template v-for="(piece, i) in pieces" :key="i">{{ piece }}<wbr /></template
+        ><template v-if="pick.rule && facts.known"> ({{ facts.ids.length }})</template>
+        <small v-if="kinds">{{ layerLabel(pick.layer, true) }}</small>
         <small v-if="more" class="more-said">{{ more }}</small>
       </button>
       <span class="share">{{ share }}</span>
@@ -244,7 +253,7 @@ li.swapping {
 }
 .line {
   display: grid;
-  grid-template-columns: 76px minmax(0, 1fr) auto 18px 18px;
+  grid-template-columns: 64px minmax(0, 1fr) auto 18px 18px;
   align-items: center;
   gap: 4px;
   min-height: 27px;
@@ -255,6 +264,10 @@ li.swapping {
   background: transparent;
   padding-left: 0;
   color: var(--ink-quiet);
+}
+/* Its words say that it can be chosen; an arrow would take the room of a name. */
+.line :deep(.el-select__suffix) {
+  display: none;
 }
 .name {
   overflow-wrap: anywhere;

@@ -28,8 +28,8 @@ const onScreen = computed(() => {
       <dd class="place">{{ probe.x + origin.xMin }}, {{ probe.y + origin.yMin }}</dd>
       <dt>linear</dt>
       <dd>{{ shown.map(linear).join('  ') }}</dd>
-      <dt>display</dt>
-      <dd>{{ onScreen!.map(display).join(' ') }}</dd>
+      <dt class="on-screen">display</dt>
+      <dd class="on-screen">{{ onScreen!.map(display).join(' ') }}</dd>
       <dt>mask</dt>
       <dd>{{ (probe.mask * 100).toFixed(0) }} %</dd>
     </template>
@@ -55,8 +55,13 @@ dd:last-child {
   margin-right: 0;
 }
 /* The bar is the container: what is left out first is what the tag and the eye tell anyway. */
-@container (max-width: 600px) {
+@container (max-width: 760px) {
   .place {
+    display: none;
+  }
+}
+@container (max-width: 620px) {
+  .on-screen {
     display: none;
   }
 }

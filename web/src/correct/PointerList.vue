@@ -21,7 +21,10 @@ const element = ref<HTMLElement>();
 const corner = ref({ x: props.at.x, y: props.at.y });
 const percent = (c: number) => `${(c * 100).toFixed(c < 0.0995 ? 1 : 0)} %`;
 
-const layers = computed(() => props.probe.layers.filter((l) => l.ids.length > 0));
+/** A layer that shows nothing here, as most through-glass layers do almost everywhere, is not worth a row. */
+const layers = computed(() =>
+  props.probe.layers.filter((l) => l.layer === view.layer || l.ids.some((i) => i.id !== NO_ID)),
+);
 /** Rules that take more than what is in front, in the layer that clicks take from. */
 const rules = computed(() => {
   const own = layers.value.find((l) => l.layer === view.layer) ?? layers.value[0];
@@ -72,7 +75,7 @@ function step(by: number): void {
 <template>
   <div
     ref="element"
-    class="list scroll"
+    class="pointer-list scroll"
     role="menu"
     aria-label="Take from this pixel"
     :style="{ left: `${corner.x}px`, top: `${corner.y}px` }"
@@ -124,7 +127,7 @@ function step(by: number): void {
 </template>
 
 <style scoped>
-.list {
+.pointer-list {
   position: absolute;
   z-index: 5;
   min-width: 210px;
@@ -134,6 +137,7 @@ function step(by: number): void {
   background: rgb(27 27 27 / 95%);
   color: #e4e4e4;
   font-size: 13px;
+  user-select: none;
 }
 h4 {
   margin: 4px 12px 1px;

@@ -12,7 +12,7 @@ const TOOLS: { tool: ToolName; label: string; key: string; icon: typeof Brush }[
   { tool: 'box', label: 'Box', key: 'R', icon: SquareDashed },
   { tool: 'brush', label: 'Brush on the mask', key: 'K', icon: Brush },
 ];
-const ENCLOSED = { inside: 'Whole things', touched: 'Touched too' } as const;
+const ENCLOSED = { inside: 'Whole', touched: 'Touched' } as const;
 </script>
 
 <template>
@@ -53,6 +53,9 @@ const ENCLOSED = { inside: 'Whole things', touched: 'Touched too' } as const;
 </template>
 
 <style scoped>
+.group {
+  flex: none;
+}
 .icon {
   display: grid;
   padding-inline: 6px;

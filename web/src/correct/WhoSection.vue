@@ -5,6 +5,7 @@ import { usePicture } from '../picture/picture.ts';
 import type { Owner } from './changes.ts';
 import { useChanges } from './changes.ts';
 import FindMembers from './FindMembers.vue';
+import { useLook } from './look.ts';
 import { pickWarnings, type PickWarning } from './pick-facts.ts';
 import PickRow from './PickRow.vue';
 import { usePicking } from './use-picking.ts';
@@ -14,8 +15,11 @@ const props = defineProps<{ owner: Owner }>();
 const changes = useChanges();
 const picture = usePicture();
 const picking = usePicking();
+const view = useLook();
 
 const warnings = computed(() => pickWarnings(props.owner.who, picture.cast));
+/** One kind is told by what clicks take from. */
+const kinds = computed(() => props.owner.who.some((p) => p.layer !== view.layer));
 const members = (layer: string) => picture.cast.find((l) => l.name === layer)?.members ?? [];
 
 const withPick = (at: number, pick: MemberPick) => props.owner.who.map((p, i) => (i === at ? pick : p));
@@ -69,6 +73,7 @@ function leave({ add, layer, ids }: PickWarning): void {
         :key="`${pick.layer} ${pick.member} ${pick.mode}`"
         :pick="pick"
         :at="i"
+        :kinds="kinds"
         @change="(next, label) => change(i, next, label)"
         @commit="changes.commit($event)"
         @remove="remove(i)"
@@ -92,10 +97,10 @@ function leave({ add, layer, ids }: PickWarning): void {
       >
         {{ w.text }}
       </button>
-      <template v-if="w.add">
+      <span v-if="w.add" class="acts">
         <button class="plain-button act" type="button" @click="mend(w)">Take them too</button>
         <button class="plain-button act" type="button" @click="leave(w)">Leave out</button>
-      </template>
+      </span>
     </div>
     <FindMembers />
   </section>
@@ -132,6 +137,10 @@ header {
   border-left: 3px solid var(--lemon);
   background: var(--paper-shade);
   font-size: 13px;
+}
+.acts {
+  display: flex;
+  gap: 10px;
 }
 .warning > :first-child {
   text-align: left;

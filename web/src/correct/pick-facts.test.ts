@@ -36,9 +36,9 @@ test('what the frame says of a pick', () => {
 });
 
 test('others that are named alike are proposed, until they are in or were taken out', () => {
-  expect(texts(pick('lavender/sprig_1'))).toEqual(['2 more are named like lavender/sprig_*.']);
+  expect(texts(pick('lavender/sprig_1'))).toEqual(['2 more like lavender/sprig_*']);
   expect(texts(pick('lavender/sprig_1'), pick('lavender/sprig_2', { mode: 'without' }))).toEqual([
-    '1 more is named like lavender/sprig_*.',
+    '1 more like lavender/sprig_*',
   ]);
   expect(texts(pick('hive'))).toEqual([]);
 });

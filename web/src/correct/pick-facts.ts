@@ -99,7 +99,7 @@ function alikes(
     return [
       {
         key: `alike ${layer} ${member}`,
-        text: `${out.length === 1 ? '1 more is' : `${out.length} more are`} named like ${member}.`,
+        text: `${out.length} more like ${member}`,
         layer,
         ids: out.map((m) => m.id),
         add: { mode: 'with', layer, member, rule: true },
