@@ -421,6 +421,33 @@ describe('apply and convert', () => {
       },
     ],
   };
+  test('the mask of a change is that of its picks and its heading', () => {
+    const smoker = list.changes[0]!;
+    const full = {
+      ...list,
+      version: 4,
+      headings: [
+        {
+          id: 'h',
+          words: 'Left',
+          on: true,
+          who: [{ mode: 'with', layer: 'CryptoObject', member: 'table/smoker' }],
+          edge: [],
+          fence: [],
+          brush: [],
+        },
+      ],
+      changes: [{ ...smoker, edge: [], fence: [], brush: [], plainEdges: false, heading: 'h' }],
+    };
+    writeFileSync(at('full.json'), JSON.stringify(full));
+    const args = ['mask', samplePath('all.exr'), '--changes', at('full.json')];
+    run(...args, '--change', 'Brighter smoker', '--out', at('change.exr'));
+    // Limited to itself, its edge counts twice.
+    const twice = exactPlane('table/smoker').map((c) => c * c);
+    expect(worst(read('change.exr').channels[0]!.data, twice)).toBeLessThan(1e-5);
+    expect(fail(...args, '--change', 'Lids', '--out', at('x.exr'))).toContain('"Brighter smoker"');
+    expect(fail('mask', samplePath('all.exr'), '--out', at('x.exr'))).toContain('--changes and --change');
+  });
   test('a change list brightens just its member', () => {
     writeFileSync(at('changes.json'), JSON.stringify(list));
     run('apply', samplePath('all.exr'), '--changes', at('changes.json'), '--out', at('applied.exr'));

@@ -24,11 +24,13 @@ program
   .action(inspectCommand);
 program
   .command('mask <files...>')
-  .description('write the mask of some members, or of channels, as one channel Y')
+  .description('write the mask of some members, of channels, or of a change, as one channel Y')
   .option('--layer <name>', 'ID layer, for example CryptoObject')
   .option('--with <patterns...>', 'names, globs over names, or id:xxxxxxxx')
   .option('--without <patterns...>', 'members to leave out')
   .option('--channels <names...>', 'in place of members: channels, added up')
+  .option('--changes <file>', 'in place of members: a change list as exported by the interface')
+  .option('--change <name>', 'with --changes: the words or the id of the change whose mask is wanted')
   .option('--from <value>', 'where the channels give nothing (0)')
   .option('--to <value>', 'where the channels give all (1)')
   .option(...FRAME)

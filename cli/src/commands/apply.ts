@@ -1,16 +1,8 @@
-import { exportKind, listedChanges, parseChangeList, missingPicks, type ChangeList } from '@zesty-crow/core';
+import { exportKind, listedChanges, missingPicks } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
+import { readChanges } from '../changes-file.ts';
 import { CommandError } from '../fail.ts';
-import { openVersion, readBytes, targetKind, writeBytes, type OpenOptions } from '../files.ts';
-
-function readChanges(path: string): ChangeList {
-  const bytes = readBytes(path);
-  try {
-    return parseChangeList(JSON.parse(new TextDecoder().decode(bytes)));
-  } catch (error) {
-    throw new CommandError(`${path} is not a change list: ${(error as Error).message}.`);
-  }
-}
+import { openVersion, targetKind, writeBytes, type OpenOptions } from '../files.ts';
 
 /** `apply FILES…`: the corrected picture of a change list, as EXR with all other channels or as sRGB PNG. */
 export async function applyCommand(

@@ -1,5 +1,7 @@
 import {
   asFloats,
+  listedChanges,
+  maskOfChange,
   maskOf,
   maskOfPlanes,
   matchMembers,
@@ -9,6 +11,7 @@ import {
   type OpenPicture,
 } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
+import { readChanges } from '../changes-file.ts';
 import { CommandError } from '../fail.ts';
 import { checkChannels, openVersion, targetKind, writeBytes, type OpenOptions } from '../files.ts';
 
@@ -17,6 +20,8 @@ interface MaskOptions extends OpenOptions {
   with?: string[];
   without?: string[];
   channels?: string[];
+  changes?: string;
+  change?: string;
   from?: string;
   to?: string;
   out: string;
@@ -47,13 +52,33 @@ function maskOfChannels(open: OpenPicture, { channels = [], from, to }: MaskOpti
   return out;
 }
 
-/** `mask FILES…`: coverage of the members that patterns name, or of channels, as one channel `Y`. */
+/** Coverage of a change of a list, by its id or its words, as its corrections see it. */
+function maskOfListed(open: OpenPicture, { changes: path, change: named }: MaskOptions): Float32Array {
+  const changes = listedChanges(readChanges(path!));
+  const found = changes.filter((c) => c.id === named || c.words === named);
+  if (found.length === 1) return maskOfChange(open, found[0]!).flat();
+  const known = changes.map((c) => `"${c.words || c.id}"`).join(', ');
+  const what = found.length > 1 ? 'Several changes are called' : 'There is no change';
+  throw new CommandError(
+    `${what} "${named ?? ''}" in ${path!}. Name one with --change by its words or its id: ${known}.`,
+  );
+}
+
+/** `mask FILES…`: coverage of the members that patterns name, of channels, or of a change, as one channel `Y`. */
 export async function maskCommand(files: string[], options: MaskOptions): Promise<void> {
   const kind = targetKind(options.out, ['exr', 'png'] as const);
-  if (options.channels ? options.layer || options.with : !options.layer || !options.with)
-    throw new CommandError('Name --layer and --with for members, or --channels for a mask of channels.');
+  const { layer, with: members, channels, changes } = options;
+  const ways = [layer ?? members, channels, changes].filter((w) => w !== undefined);
+  if (ways.length !== 1 || (!channels && !changes && (!layer || !members)))
+    throw new CommandError(
+      'Name --layer and --with for members, --channels for a mask of channels, or --changes and --change for that of a change.',
+    );
   const open = await openVersion(files, options);
-  const mask = options.channels ? maskOfChannels(open, options) : maskOfMembers(open, files, options);
+  const mask = changes
+    ? maskOfListed(open, options)
+    : channels
+      ? maskOfChannels(open, options)
+      : maskOfMembers(open, files, options);
   const { header } = open.image;
   writeBytes(
     options.out,
