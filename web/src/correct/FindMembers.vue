@@ -61,7 +61,7 @@ function enter(): void {
 </script>
 
 <template>
-  <div @focusin="focused = true" @focusout="focused = false">
+  <div class="find" @focusin="focused = true" @focusout="focused = false">
     <ElInput
       v-model="search"
       size="small"
@@ -94,7 +94,7 @@ function enter(): void {
       </button>
       <p v-if="found.length > FEW" class="paper-hint">and {{ found.length - FEW }} more</p>
     </div>
-    <div v-else-if="focused && lately.length" class="found" aria-label="Picked lately">
+    <div v-else-if="focused && lately.length" class="found lately" aria-label="Picked lately">
       <button
         v-for="p in lately"
         :key="`${p.layer} ${p.member}`"
@@ -111,6 +111,17 @@ function enter(): void {
 </template>
 
 <style scoped>
+.find {
+  position: relative;
+}
+/* Over what follows: nothing shall move under a click that closes it. */
+.lately {
+  position: absolute;
+  z-index: 3;
+  right: 0;
+  left: 0;
+  box-shadow: 0 2px 8px rgb(0 0 0 / 18%);
+}
 .found {
   max-height: 210px;
   margin-top: 4px;
