@@ -9,6 +9,7 @@ import {
   castOf,
   ChangeStack,
   CORRECTIONS,
+  EDGE_STEPS,
   openFrame,
   type Change,
   type FieldValue,
@@ -78,7 +79,7 @@ async function importShot(call: Call, name: string, bytes: Uint8Array): Promise<
 
 /** Watches from the first moment of a page: own pixels, all read, tasks that are too long. */
 const WATCH = `
-  window.bench = { drawn: 0, ready: 0, first: 0, long: [] };
+  window.bench = { drawn: 0, ready: 0, first: 0, long: [], settled: 0 };
   new PerformanceObserver((list) => {
     for (const e of list.getEntries()) window.bench.long.push([e.startTime, e.duration]);
   }).observe({ type: 'longtask', buffered: true });
@@ -86,6 +87,7 @@ const WATCH = `
     .observe({ type: 'paint', buffered: true });
   addEventListener('drawn', () => (window.bench.drawn ||= performance.now()));
   addEventListener('settled', () => {
+    window.bench.settled = performance.now();
     if (!document.querySelector('.stage-picture .reading')) window.bench.ready ||= performance.now();
   });`;
 
@@ -103,6 +105,33 @@ async function open(driver: WebDriver, address: string): Promise<Opening> {
   await driver.wait(async () => (await read()).ready > 0, 120_000, 'the picture was not read');
   return read();
 }
+
+/** Clicks at places of the picture, one after the other, in and out, and notes when all was drawn. */
+const CLICKS = `
+  const [places, done] = arguments;
+  const canvas = document.querySelector('.viewer canvas');
+  const box = canvas.getBoundingClientRect();
+  const send = (type, [x, y]) =>
+    canvas.dispatchEvent(new PointerEvent(type, {
+      bubbles: true, pointerId: 1, button: 0, buttons: type === 'pointerup' ? 0 : 1,
+      clientX: box.left + box.width * x, clientY: box.top + box.height * y,
+    }));
+  canvas.setPointerCapture = () => undefined;
+  const rest = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
+  (async () => {
+    const times = [];
+    for (const place of places) {
+      const settled = new Promise((resolve) => addEventListener('settled', resolve, { once: true }));
+      const start = performance.now();
+      send('pointerdown', place);
+      send('pointerup', place);
+      await settled;
+      times.push(performance.now() - start);
+      // What is taken apart in the background, and saved, is not the next click's.
+      await rest(700);
+    }
+    done(times);
+  })();`;
 
 /** Drags a slider, first this way and then that, and notes for each step when the first new pixels and all of them were drawn. */
 const DRAG = `
@@ -281,7 +310,85 @@ async function stepFigures(
   return figures;
 }
 
+/** Places on the hive, the table, a jar and the smoker, as shares of the viewer. */
+const PLACES = [0.2, 0.22, 0.25, 0.45, 0.56, 0.8].flatMap((x) => [
+  [x, 0.45],
+  [x, 0.55],
+]);
+
+/** Isolating: a click until its mask is shown, an edge step's value, and clean edges in the background. */
+async function maskFigures(
+  driver: WebDriver,
+  address: string,
+  size: string,
+  put: (changes: Change[]) => Promise<unknown>,
+  /** The server has nothing left to do. */
+  idle: () => Promise<void>,
+): Promise<Figure[]> {
+  const figure = (name: string, value: number, goal: number, against: string): Figure => ({
+    name: `${size}: ${name}`,
+    value,
+    unit: 'ms',
+    goal,
+    better: 'less',
+    against,
+  });
+  const saved = () =>
+    driver.wait(
+      () =>
+        driver.executeScript(`return document.querySelector('.saving').textContent.includes('All saved')`),
+      20_000,
+    );
+  await driver.manage().setTimeouts({ script: 180_000 });
+  await idle();
+  await put(CHANGES);
+  const { ready } = await open(driver, address);
+  await driver.sleep(4000);
+  const settled = await driver.executeScript<number>('return window.bench.settled');
+  const figures = [figure('clean edges of six changes, after all else', settled - ready, 1000, 'opening')];
+  // A change that does nothing yet is what is picked for.
+  await put([...CHANGES.slice(1), { ...CHANGES[0]!, id: 'empty', who: [], corrections: [] }]);
+  await open(driver, address);
+  await driver.executeScript(`[...document.querySelectorAll('li.card .members')].at(-1).dispatchEvent(
+    new PointerEvent('pointerdown', { bubbles: true }));`);
+  await driver.sleep(3000);
+  const twice = [...PLACES, ...PLACES];
+  const clicks = (await driver.executeAsyncScript<number[]>(CLICKS, twice)).slice(2);
+  await saved();
+  figures.push(
+    figure(
+      'click until the mask is shown, p95',
+      quantile(clicks, 0.95),
+      60,
+      `pointer event, ${clicks.length} clicks; median ${quantile(clicks, 0.5).toFixed(0)}`,
+    ),
+  );
+  for (const step of EDGE_STEPS) {
+    const values = Object.fromEntries(
+      step.fields.map((f) => [f.key, f.kind === 'number' ? (f.initial ?? f.neutral) : f.neutral!]),
+    );
+    const edge = [{ id: 'e', kind: step.kind, on: true, values }];
+    await put([{ ...CHANGES[0]!, edge }, ...CHANGES.slice(1)]);
+    await open(driver, address);
+    await driver.sleep(1500);
+    const steps = await driver.executeAsyncScript<[number, number][]>(DRAG, 40, 'Amount', -3);
+    await saved();
+    const all = steps.map((s) => s[1]);
+    figures.push(
+      figure(
+        `edge step ${step.label}, p95`,
+        quantile(all, 0.95),
+        150,
+        `input event, ${steps.length} steps; median ${quantile(all, 0.5).toFixed(0)}`,
+      ),
+    );
+  }
+  return figures;
+}
+
 const sizes = (argument('--sizes') ?? '1,2,4').split(',').map(Number);
+/** `--only masks` measures nothing else. */
+const only = argument('--only') === 'masks';
 const application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-bench-')), {
   SEED_DEMO: '0',
 });
@@ -304,10 +411,18 @@ try {
           body: { format: 'zesty-crow/changes', version: 4, headings: [], changes },
         });
       };
+      const idle = async () => {
+        for (;;) {
+          const jobs = await call<{ state: string }[]>('GET', '/jobs');
+          if (jobs.every((j) => j.state !== 'waiting' && j.state !== 'running')) return;
+          await driver.sleep(500);
+        }
+      };
       const address = `${application.address}/shots/${id}/correct`;
       const size = `${960 * times}x${540 * times}`;
-      figures.push(...(await figuresOf(driver, address, times, () => put([]))));
-      if (times === 2) figures.push(...(await stepFigures(driver, address, size, put)));
+      if (!only) figures.push(...(await figuresOf(driver, address, times, () => put([]))));
+      if (times === 2 && !only) figures.push(...(await stepFigures(driver, address, size, put)));
+      if (times === 2) figures.push(...(await maskFigures(driver, address, size, put, idle)));
     } finally {
       await driver.quit();
     }

@@ -21,20 +21,33 @@ class Segments {
   }
 }
 
-/** The cells whose upper left pixels are x0 to x1 and y0 to y1, ends exclusive. */
+/**
+ * The cells between the values of a window, `across` of which are in each of its rows.
+ * @param px, py where the first value lies in the picture; @param columns, rows cells that are looked at
+ */
 function trace(
-  at: (x: number, y: number) => number,
-  [x0, y0, x1, y1]: readonly [number, number, number, number],
+  values: Float32Array,
+  across: number,
+  px: number,
+  py: number,
+  columns: number,
+  rows: number,
   out: Segments,
 ): void {
   const level = 0.5;
   const cut = (a: number, b: number) => (level - a) / (b - a);
-  for (let y = y0; y < y1; y++) {
-    for (let x = x0; x < x1; x++) {
-      const a = at(x, y);
-      const b = at(x + 1, y);
-      const c = at(x + 1, y + 1);
-      const d = at(x, y + 1);
+  for (let row = 0; row < rows; row++) {
+    const y = py + row;
+    let i = row * across;
+    let b = values[i]!;
+    let c = values[i + across]!;
+    for (let column = 0; column < columns; column++) {
+      const x = px + column;
+      const a = b;
+      const d = c;
+      i++;
+      b = values[i]!;
+      c = values[i + across]!;
       const kind = (a >= level ? 1 : 0) | (b >= level ? 2 : 0) | (c >= level ? 4 : 0) | (d >= level ? 8 : 0);
       if (kind === 0 || kind === 15) continue;
       const cx = x + 0.5;
@@ -77,10 +90,20 @@ export function contourSegments(
   height: number,
 ): Float32Array<ArrayBuffer> {
   const out = new Segments();
-  const at = (x: number, y: number) =>
-    x < 0 || y < 0 || x >= width || y >= height ? 0 : mask[y * width + x]!;
-  trace(at, [-1, -1, width, height], out);
+  // With a border of nothing all around.
+  const across = width + 2;
+  const values = new Float32Array(across * (height + 2));
+  for (let y = 0; y < height; y++)
+    values.set(mask.subarray(y * width, (y + 1) * width), (y + 1) * across + 1);
+  trace(values, across, -1, -1, width + 1, height + 1, out);
   return out.done();
+}
+
+/** True if the values lie all on one side of one half. */
+function isFlat(values: Float32Array): boolean {
+  const inside = values[0]! >= 0.5;
+  for (let i = 1; i < values.length; i++) if (values[i]! >= 0.5 !== inside) return false;
+  return true;
 }
 
 /** A mask at a part of its size: of each square of 2^level pixels the most, so that thin things are not lost. */
@@ -139,11 +162,11 @@ export function maskContour(mask: TileMask, level = 0): Float32Array<ArrayBuffer
         if (left) window[(y + 1) * side] = left[y * TILE + TILE - 1]!;
         if (here) window.set(here.subarray(y * TILE, (y + 1) * TILE), (y + 1) * side + 1);
       }
-      const inside = window[0]! >= 0.5;
-      if (window.every((v) => v >= 0.5 === inside)) continue;
+      if (isFlat(window)) continue;
       const [px, py] = [tx * TILE - 1, ty * TILE - 1];
-      const end = [Math.min(px + TILE, size.width), Math.min(py + TILE, size.height)] as const;
-      trace((x, y) => window[(y - py) * side + x - px]!, [px, py, ...end], out);
+      const columns = Math.min(px + TILE, size.width) - px;
+      const rows = Math.min(py + TILE, size.height) - py;
+      trace(window, side, px, py, columns, rows, out);
     }
   return out.done();
 }

@@ -1,4 +1,4 @@
-import { isIn, likeName, matchMembers, things, type MemberPick } from '@zesty-crow/core';
+import { likeName, matchMembers, things, type MemberPick } from '@zesty-crow/core';
 import type { Layer } from '../picture/picture.ts';
 
 /** What the frame says of a pick. */
@@ -47,8 +47,8 @@ export function pickWarnings(who: readonly MemberPick[], cast: readonly Layer[])
     const own = who.filter((p) => p.layer === layer.name);
     if (layer.state !== 'there' || !own.some((p) => p.mode === 'with')) continue;
     const members = things(layer.members);
-    const inside = members.filter((m) => isIn(own, layer.name, m));
-    const tiny = inside.filter((m) => m.coverage < TINY);
+    const inside = chosen(own, members);
+    const tiny = [...inside].filter((m) => m.coverage < TINY);
     if (tiny.length > 0)
       warnings.push({
         key: `tiny ${layer.name}`,
@@ -73,28 +73,45 @@ export function pickWarnings(who: readonly MemberPick[], cast: readonly Layer[])
         layer: layer.name,
         ids: [],
       });
-    warnings.push(...alikes(own, layer.name, members));
+    warnings.push(...alikes(own, layer.name, members, inside));
   }
   return warnings;
 }
 
-/** More than so many are a choice of their own. */
-const MOST_PROPOSED = 3;
+/** The members that picks of their layer put in. Every pick is looked up once, however many members there are. */
+function chosen<M extends { name: string; id: number }>(
+  own: readonly MemberPick[],
+  members: readonly M[],
+): Set<M> {
+  const byName = new Map(members.map((m) => [m.name, m]));
+  const meant = (p: MemberPick) => {
+    const one = p.rule ? undefined : byName.get(p.member);
+    return one ? [one] : matchMembers(p.member, members);
+  };
+  const inside = new Set(own.filter((p) => p.mode === 'with').flatMap(meant));
+  for (const p of own) if (p.mode === 'without') for (const m of meant(p)) inside.delete(m);
+  return inside;
+}
 
-function alikes(
+/** More than so many are a choice of their own; so are more picks than this, of which the last are looked at. */
+const MOST_PROPOSED = 3;
+const MOST_LOOKED_AT = 12;
+
+function alikes<M extends { name: string; id: number }>(
   own: readonly MemberPick[],
   layer: string,
-  members: readonly { name: string; id: number }[],
+  members: readonly M[],
+  inside: ReadonlySet<M>,
 ): PickWarning[] {
   const names = members.map((m) => m.name);
   const rules = new Set<string>();
-  for (const p of own) if (p.mode === 'with' && !p.rule) rules.add(likeName(p.member, names) ?? '');
+  const single = own.filter((p) => p.mode === 'with' && !p.rule).slice(-MOST_LOOKED_AT);
+  for (const p of single) rules.add(likeName(p.member, names) ?? '');
   rules.delete('');
+  // What was taken out on purpose is no oversight.
+  const leftOut = new Set(own.filter((p) => p.mode === 'without').map((p) => p.member));
   return [...rules].slice(0, MOST_PROPOSED).flatMap((member): PickWarning[] => {
-    const out = matchMembers(member, members).filter(
-      // What was taken out on purpose is no oversight.
-      (m) => !isIn(own, layer, m) && !own.some((p) => p.mode === 'without' && p.member === m.name),
-    );
+    const out = matchMembers(member, members).filter((m) => !inside.has(m) && !leftOut.has(m.name));
     if (out.length === 0) return [];
     return [
       {

@@ -87,8 +87,9 @@ const DIMMED_WALL = 190;
 const SLICE = 10;
 /** A computation that has run this long gives way to a newer view; a shorter one is worth ending. */
 const PATIENCE = 45;
-/** Tiles whose mixed pixels are taken apart before anything else is looked after. */
-const TILES_AT_A_TIME = 24;
+/** So long mixed pixels are taken apart before anything else is looked after, in milliseconds, and in how many tiles first. */
+const APART_MS = 30;
+const FIRST_TILES = 6;
 /** So long nothing must have moved before swatches are computed, in milliseconds. */
 const REST = 120;
 const SURFACES: readonly Surface[] = ['view', 'before', 'dim', 'mask'];
@@ -500,6 +501,8 @@ export class PictureSession {
     return SURFACES.some((s) => (s === 'view' || wanted[s]) && open.shown[s].any);
   }
 
+  private tilesAtATime = FIRST_TILES;
+
   /**
    * Takes mixed pixels under masks apart, some tiles at a time, so that a hand that moves something waits for no more
    * than those; until then edges are mixed plainly. False if there is nothing left.
@@ -511,8 +514,12 @@ export class PictureSession {
     if (first) this.settle(open);
     const marked = new Uint8Array(open.stack.tileCount);
     for (const t of due.tiles) marked[t] = 1;
-    const some = { ...due, tiles: Uint32Array.from(this.order(open, marked).slice(0, TILES_AT_A_TIME)) };
+    const tiles = Uint32Array.from(this.order(open, marked).slice(0, this.tilesAtATime));
+    const some = { ...due, tiles };
+    const begun = performance.now();
     const found = await this.crew.share(findMixtures, some);
+    const each = Math.max(0.1, performance.now() - begun) / tiles.length;
+    this.tilesAtATime = Math.min(64, Math.max(1, Math.round(APART_MS / each)));
     for (const tile of open.stack.takeMixtures(some, found)) open.toCompute[tile] = 1;
     return true;
   }
@@ -530,7 +537,8 @@ export class PictureSession {
     try {
       for (;;) {
         const open = this.open_;
-        this.takeNext(open);
+        // What is new is told again as soon as all but its edges is there.
+        if (this.takeNext(open)) refined = false;
         if (!open) break;
         if (open.toCompute.includes(1)) await this.compute(open);
         else if (this.due(open)) await this.showDue(open);
@@ -548,9 +556,10 @@ export class PictureSession {
     if (this.open_) this.settle(this.open_);
   }
 
-  /** Takes the newest view and the layers that have come; nothing is being computed now. */
-  private takeNext(open: Open | undefined): void {
+  /** Takes the newest view and the layers that have come; nothing is being computed now. True if there was another view. */
+  private takeNext(open: Open | undefined): boolean {
     const last = this.view;
+    const moved = this.next !== undefined;
     if (this.next) {
       this.view = this.next;
       this.next = undefined;
@@ -563,6 +572,7 @@ export class PictureSession {
       Object.assign(of.passes, planes);
       this.updateStack(of);
     }
+    return moved;
   }
 
   /** Tiles marked in `due`, those on the screen first, from its middle outwards. */

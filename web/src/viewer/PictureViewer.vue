@@ -8,6 +8,7 @@ import type { Area } from '@zesty-crow/core/planes';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { drawViewer, type Placement, type Scene } from './draw.ts';
+import { LineLayer, strokeHover, strokeTwice } from './line-layer.ts';
 import { Surfaces } from './surfaces.ts';
 import type { Place, ToolHost, ViewerLook, ViewerTool } from './tool.ts';
 
@@ -39,6 +40,7 @@ const size = ref({ width: 1, height: 1 });
 const over = ref(false);
 const space = ref(false);
 let queued = false;
+const lines = { outline: new LineLayer(strokeTwice), hover: new LineLayer(strokeHover) };
 let context: CanvasRenderingContext2D | undefined;
 /** The whole picture is shown: it is fitted again when the room for it changes. */
 let fitted = true;
@@ -79,6 +81,7 @@ function redraw(): void {
       drawn: tool.drawn.value,
       circle: over.value && tool.reach.value > 0 ? { ...pointer.value, radius: tool.reach.value } : undefined,
       mask: false,
+      lines,
       dim: picking && over.value && look.look === 'picture' && picture.outline.length > 0,
       outline: picking ? picture.outline : undefined,
       hover: look.highlight ?? (picking && over.value ? tool.hover.value : undefined),

@@ -1,4 +1,5 @@
 import type { Area } from '@zesty-crow/core/planes';
+import { strokeTwice, type LineLayer } from './line-layer.ts';
 import type { Surface } from '../picture/messages.ts';
 import type { Surfaces } from './surfaces.ts';
 
@@ -17,6 +18,8 @@ export interface Scene {
   dim: boolean;
   outline: Float32Array | undefined;
   hover: Float32Array | undefined;
+  /** Where both are kept as they were drawn. */
+  lines: Readonly<Record<'outline' | 'hover', LineLayer>>;
   /** A line that is being drawn, in picture pixels, and a circle around a place of the screen. */
   drawn: readonly { x: number; y: number }[] | undefined;
   circle: { x: number; y: number; radius: number } | undefined;
@@ -28,15 +31,6 @@ export interface Scene {
   missing: readonly Area[];
   /** The frame, in pixels of the picture, where it is not the whole picture. */
   frame: { x: number; y: number; width: number; height: number } | undefined;
-}
-
-function addSegments(context: CanvasRenderingContext2D, segments: Float32Array, place: Placement): void {
-  context.beginPath();
-  const { k, x, y } = place;
-  for (let i = 0; i < segments.length; i += 4) {
-    context.moveTo(segments[i]! * k + x, segments[i + 1]! * k + y);
-    context.lineTo(segments[i + 2]! * k + x, segments[i + 3]! * k + y);
-  }
 }
 
 /** Slanted grey lines over places that are not in the file, which nobody takes for a picture. */
@@ -57,16 +51,6 @@ function hatch(context: CanvasRenderingContext2D, { x0, y0, x1, y1 }: Area, { k,
   }
   context.stroke();
   context.restore();
-}
-
-/** Strokes the path dark and light side by side, so that it is seen on any colour and adds no colour itself. */
-function strokeTwice(context: CanvasRenderingContext2D): void {
-  context.lineWidth = 3;
-  context.strokeStyle = 'rgb(0 0 0 / 75%)';
-  context.stroke();
-  context.lineWidth = 1.2;
-  context.strokeStyle = 'rgb(255 255 255 / 95%)';
-  context.stroke();
 }
 
 /** Draws the viewer: picture, dimming, outlines, divider. Sizes are CSS pixels. */
@@ -103,16 +87,11 @@ export function drawViewer(
   for (const area of scene.missing) hatch(context, area, place);
   // Comparing is judging: nothing is dimmed then.
   if (scene.dim && scene.before === false) picture('dim');
-  if (scene.outline?.length && scene.before !== true) {
-    context.lineCap = 'round';
-    addSegments(context, scene.outline, place);
-    strokeTwice(context);
-  }
-  if (scene.hover?.length && scene.before !== true) {
-    context.lineWidth = 1.2;
-    context.strokeStyle = 'rgb(240 217 74 / 95%)';
-    addSegments(context, scene.hover, place);
-    context.stroke();
+  for (const which of ['outline', 'hover'] as const) {
+    const segments = scene[which];
+    if (!segments?.length || scene.before === true) continue;
+    const drawn = scene.lines[which].of(segments, place, width, height, density);
+    context.drawImage(drawn, 0, 0, width, height);
   }
   if (scene.drawn || scene.circle) {
     context.beginPath();
