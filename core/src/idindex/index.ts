@@ -1,5 +1,5 @@
 /** The ID index: from pixels-to-IDs to IDs-to-pixels. */
 export * from './id-index.ts';
 export * from './stored.ts';
-export * from './members-in-shape.ts';
+export * from './members-within.ts';
 export * from './mean-under.ts';

@@ -5,7 +5,7 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { wholeValues, withValue, type FieldValue } from '@zesty-crow/core/fields';
 import { fenceKindOf, fenceSettings, type Handle, type Point } from '@zesty-crow/core/masks';
 import { usePicture } from '../picture/picture.ts';
-import type { Placement } from '../viewer/draw.ts';
+import type { Placement } from '../viewer/placement.ts';
 import { useChanges } from './changes.ts';
 import { useLook } from './look.ts';
 

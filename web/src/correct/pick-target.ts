@@ -59,7 +59,7 @@ export function useEncloseTarget(): EncloseTarget {
     async enclosed(line) {
       const { layer } = view;
       if (layer === undefined) return;
-      const found = await picture.membersInShape(
+      const found = await picture.membersWithin(
         layer,
         line.flatMap((p) => [p.x, p.y]),
         view.enclosed,

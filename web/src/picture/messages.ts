@@ -180,7 +180,7 @@ export type Query =
     }
   | { ask: 'membersAlong'; layer: string; x0: number; y0: number; x1: number; y1: number }
   /** Members inside a closed line of x, y, x, y … in pixels, or touched by it. */
-  | { ask: 'membersInShape'; layer: string; line: number[]; which: 'inside' | 'touched' }
+  | { ask: 'membersWithin'; layer: string; line: number[]; which: 'inside' | 'touched' }
   /** Members behind some others, or before them, by the version's depth. */
   | { ask: 'membersByDepth'; layer: string; ids: number[]; way: 'behind' | 'before' }
   /** Outline of all of them together. */
@@ -221,7 +221,7 @@ export type Query =
 export interface Answers {
   probe: Probe | undefined;
   membersAlong: { id: number; name: string }[];
-  membersInShape: { id: number; name: string }[];
+  membersWithin: { id: number; name: string }[];
   membersByDepth: { id: number; name: string }[];
   layUnder: undefined;
   memberOutline: Float32Array;

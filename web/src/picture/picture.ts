@@ -215,8 +215,8 @@ export const usePicture = defineStore('picture', () => {
       client!.ask({ ask: 'compare', version: asked(version), frame: openFrame, side }),
     memberOutline: (layer: string, ids: number[]): Promise<Float32Array> =>
       ask({ ask: 'memberOutline', layer, ids }, new Float32Array(0)),
-    membersInShape: (layer: string, line: number[], which: 'inside' | 'touched') =>
-      ask({ ask: 'membersInShape', layer, line, which }, []),
+    membersWithin: (layer: string, line: number[], which: 'inside' | 'touched') =>
+      ask({ ask: 'membersWithin', layer, line, which }, []),
     membersByDepth: (layer: string, ids: number[], way: 'behind' | 'before') =>
       ask({ ask: 'membersByDepth', layer, ids, way }, []),
     layUnder: (data: Uint8ClampedArray | undefined) => ask({ ask: 'layUnder', data }, undefined),

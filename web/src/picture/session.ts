@@ -13,7 +13,7 @@ import {
   MemberMask,
   noMask,
   type Masked,
-  membersInShape,
+  membersWithin,
   slotsByDepth,
   NO_ID,
   layerKindOf,
@@ -881,8 +881,8 @@ export class PictureSession {
     switch (query.ask) {
       case 'membersAlong':
         return along(open, layer, query);
-      case 'membersInShape':
-        return named(open, layer, membersInShape(layer.index, query.line, query.which));
+      case 'membersWithin':
+        return named(open, layer, membersWithin(layer.index, query.line, query.which));
       case 'membersByDepth':
         return this.byDepth(open, layer, query);
       case 'memberOutline':
@@ -983,7 +983,7 @@ const css = (rgb: readonly number[]) => `rgb(${rgb.map((v) => Math.round(display
 
 const none = (query: Query): Answers[Query['ask']] =>
   query.ask === 'membersAlong' ||
-  query.ask === 'membersInShape' ||
+  query.ask === 'membersWithin' ||
   query.ask === 'membersByDepth' ||
   query.ask === 'passValues'
     ? []

@@ -7,8 +7,9 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue';
 import type { Area } from '@zesty-crow/core/planes';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
-import { drawViewer, type Placement, type Scene } from './draw.ts';
+import { drawViewer, type Scene } from './draw.ts';
 import { LineLayer, strokeHover, strokeTwice } from './line-layer.ts';
+import type { Placement } from './placement.ts';
 import { Surfaces } from './surfaces.ts';
 import type { Place, ToolHost, ViewerLook, ViewerTool } from './tool.ts';
 

@@ -1,14 +1,8 @@
 import type { Area } from '@zesty-crow/core/planes';
 import { strokeTwice, type LineLayer } from './line-layer.ts';
+import type { Placement } from './placement.ts';
 import type { Surface } from '../picture/messages.ts';
 import type { Surfaces } from './surfaces.ts';
-
-/** Picture pixels to screen pixels: scale, then shift. */
-export interface Placement {
-  k: number;
-  x: number;
-  y: number;
-}
 
 export interface Scene {
   surfaces: Surfaces;

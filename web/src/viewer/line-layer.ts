@@ -1,4 +1,4 @@
-import type { Placement } from './draw.ts';
+import type { Placement } from './placement.ts';
 
 /** Segments x0, y0, x1, y1 of the picture onto the screen, as one path. */
 function addSegments(

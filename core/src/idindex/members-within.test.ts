@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { runs } from '../../test/runs.ts';
 import { buildIdIndex } from './id-index.ts';
 import { meansUnder, slotsByDepth } from './mean-under.ts';
-import { membersInShape } from './members-in-shape.ts';
+import { membersWithin } from './members-within.ts';
 
 const SIZE = { width: 40, height: 30 };
 /** Four blocks of IDs 1 to 4 in the corners of the middle, the rest is 9. */
@@ -23,14 +23,14 @@ const ids = (slots: readonly number[]) => slots.map((s) => blocks.ids[s]!).sort(
 describe('what a line encloses', () => {
   const box = (x0: number, y0: number, x1: number, y1: number) => [x0, y0, x1, y0, x1, y1, x0, y1];
   test('whole things, or all that it touches', () => {
-    expect(ids(membersInShape(blocks, box(4, 4, 27, 11), 'inside'))).toEqual([1]);
-    expect(ids(membersInShape(blocks, box(4, 4, 27, 11), 'touched'))).toEqual([1, 2, 9]);
-    expect(ids(membersInShape(blocks, box(-9, -9, 99, 99), 'inside'))).toEqual([1, 2, 3, 4, 9]);
-    expect(membersInShape(blocks, [3, 3], 'touched')).toEqual([]);
+    expect(ids(membersWithin(blocks, box(4, 4, 27, 11), 'inside'))).toEqual([1]);
+    expect(ids(membersWithin(blocks, box(4, 4, 27, 11), 'touched'))).toEqual([1, 2, 9]);
+    expect(ids(membersWithin(blocks, box(-9, -9, 99, 99), 'inside'))).toEqual([1, 2, 3, 4, 9]);
+    expect(membersWithin(blocks, [3, 3], 'touched')).toEqual([]);
   });
   test('what it winds round twice is outside', () => {
     const once = box(4, 4, 30, 26);
-    expect(membersInShape(blocks, [...once, ...once], 'touched')).toEqual([]);
+    expect(membersWithin(blocks, [...once, ...once], 'touched')).toEqual([]);
   });
   test('counts pixels by their middles, as testing every pixel does', () => {
     const point = fc.tuple(
@@ -54,7 +54,7 @@ describe('what a line encloses', () => {
             const id = blocks.ids[blocks.slot[run]!]!;
             counts.set(id, (counts.get(id) ?? 0) + 1);
           }
-        expect(ids(membersInShape(blocks, points.flat(), 'touched'))).toEqual(
+        expect(ids(membersWithin(blocks, points.flat(), 'touched'))).toEqual(
           [...counts.keys()].sort((a, b) => a - b),
         );
       }),

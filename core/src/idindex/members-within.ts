@@ -9,7 +9,7 @@ const TOUCHED = 0.25;
  * Slots of the members that lie inside a closed line, or that it touches, the largest share inside first.
  * @param line x, y, x, y … in pixels; what it winds round an even number of times is outside
  */
-export function membersInShape(
+export function membersWithin(
   index: IdIndex,
   line: readonly number[],
   which: 'inside' | 'touched',
