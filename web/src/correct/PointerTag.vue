@@ -43,6 +43,8 @@ const layers = computed(() =>
     ];
   }),
 );
+/** There is more at this pixel than a click takes. */
+const several = computed(() => layers.value.some((l) => l.ids.length + l.more > 1));
 const percent = (c: number) => `${(c * 100).toFixed(c < 0.0995 ? 1 : 0)} %`;
 
 /** Right below the pointer, or on its other side where there is no room. */
@@ -80,6 +82,7 @@ watch(
       <p v-if="layer.more" class="more">and {{ layer.more }} more</p>
       <p v-if="layer.ids.length === 0" class="more">nothing</p>
     </section>
+    <p v-if="several" class="more hint">right-click to take any of them</p>
   </div>
 </template>
 
@@ -123,6 +126,9 @@ p {
 .meant {
   color: #fff;
   font-weight: 600;
+}
+.hint {
+  flex-basis: 100%;
 }
 .more {
   display: block;

@@ -8,6 +8,7 @@ import type { RoleUse } from '@zesty-crow/core/roles';
 import type { ChannelMask } from '@zesty-crow/core/version';
 import type { StoredFile } from '@zesty-crow/server/contract';
 import { useChanges } from '../correct/changes.ts';
+import { useLook } from '../correct/look.ts';
 import type { Member } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { api } from '../server/api.ts';
@@ -81,6 +82,12 @@ async function beginChange(layer: string, members: Member[]): Promise<void> {
     members.map((m) => ({ mode: 'with', layer, member: m.name })),
   );
   await router.push({ name: 'correct', params: { id: props.id } });
+}
+
+/** A new change, and clicks in the picture take from this ID layer. */
+async function pickFrom(layer: string): Promise<void> {
+  useLook().layer = layer;
+  await beginChange(layer, []);
 }
 
 // ---- what the artist knows better
@@ -262,6 +269,7 @@ async function takeOut({ id, name }: StoredFile): Promise<void> {
           :wall="wall"
           :places="screen?.of === 'pass' ? screen.finding?.places : undefined"
           @close="screen = undefined"
+          @pick="pickFrom(pass.name)"
           @mask="beginMask(pass.name, $event)"
           @encoding="setEncoding"
         />

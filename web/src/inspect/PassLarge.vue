@@ -17,6 +17,8 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{
   close: [];
+  /** Of an ID layer: begin a change with it. */
+  pick: [];
   mask: [channel: string];
   encoding: [layer: string, display: boolean];
 }>();
@@ -58,6 +60,15 @@ onKeyStroke('f', () => (place.value = zoomIdentity));
         @click="second = others[0]!.name"
       >
         <SquareSplitHorizontal :size="15" /> Beside
+      </button>
+      <button
+        v-if="pass.look === 'ids'"
+        class="plain-button"
+        type="button"
+        title="Begin a change, and pick from this layer in the picture"
+        @click="emit('pick')"
+      >
+        Begin a change
       </button>
       <button
         class="plain-button"

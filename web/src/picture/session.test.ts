@@ -5,6 +5,7 @@ import {
   castOf,
   exportKind,
   floatsToHalves,
+  noMask,
   openFrame,
   packIndex,
   readExr,
@@ -438,6 +439,61 @@ test('from afar smaller tiles are sent; close up the whole ones follow, and noth
   session.show(view({ changes, scale: 0.3 }));
   await rest();
   expect(told.sent).toBe(2 * count + 2 * touched);
+});
+
+test('members are found by a line around them and by how far away they are, and shown together', async () => {
+  const { session, events, told, rest } = sessionOf({ a: sampleBytes('all.exr') });
+  await session.open({ files: [file('a')] }, undefined, events);
+  await rest();
+  expect(told.opened[0]!.hasDepth).toBe(true);
+  const layer = 'CryptoObject';
+  const frame = [0, 0, 640, 0, 640, 360, 0, 360];
+  const all = await session.ask({ ask: 'membersWithin', layer, line: frame, which: 'inside' });
+  // What no ID covers is nothing that can be taken.
+  const things = told.layers.find((l) => l.name === layer)!.members.filter((m) => m.name !== 'nothing');
+  expect(all.map((m) => m.name).sort()).toEqual(things.map((m) => m.name).sort());
+  const idOf = (name: string) => things.find((m) => m.name === name)!.id;
+  const ids = [idOf('table/smoker')];
+  const behind = await session.ask({ ask: 'membersByDepth', layer, ids, way: 'behind' });
+  const before = await session.ask({ ask: 'membersByDepth', layer, ids, way: 'before' });
+  expect(behind.length).toBeGreaterThan(0);
+  expect(behind.filter((m) => before.some((b) => b.id === m.id))).toEqual([]);
+  expect(behind.length + before.length).toBeLessThan(things.length);
+  const outline = (...names: string[]) =>
+    session.ask({ ask: 'memberOutline', layer, ids: names.map(idOf) }).then((o) => o.length);
+  const apart = [await outline('bees/bee_001'), await outline('table/smoker')];
+  expect(await outline('bees/bee_001', 'table/smoker')).toBe(apart[0]! + apart[1]!);
+});
+
+test('the mask of an open heading is seen although nothing stands under it, and a cut-out on its ground', async () => {
+  const { session, events, told, rest } = sessionOf({ a: sampleBytes('all.exr') });
+  const openHeading = {
+    ...noMask(),
+    id: 'h',
+    words: '',
+    on: true,
+    fence: [{ id: 'f', kind: 'rectangle', on: true, values: { x: 25, y: 50, width: 50, height: 200 } }],
+  };
+  const shown = (more: Partial<ViewState>) =>
+    view({ openHeading, openChange: 'h', wanted: { before: false, dim: false, mask: true }, ...more });
+  session.show(shown({}));
+  await session.open({ files: [file('a')] }, undefined, events);
+  await rest();
+  // All of the left half, nothing of the right.
+  const at = (surface: string, tile: number) => [...told.tiles.get(`${surface} ${tile} 0`)!.data.slice(0, 3)];
+  expect(at('mask', 0)).toEqual([255, 255, 255]);
+  expect(at('mask', 9)).toEqual([0, 0, 0]);
+  session.show(shown({ look: 'cutout', ground: 'white' }));
+  await rest();
+  expect(at('view', 9)).toEqual([255, 255, 255]);
+  const red = Uint8ClampedArray.from({ length: 4 * 640 * 360 }, (_, i) =>
+    i % 4 === 0 || i % 4 === 3 ? 200 : 10,
+  );
+  await session.ask({ ask: 'layUnder', data: red });
+  session.show(shown({ look: 'cutout', ground: 'picture' }));
+  await rest();
+  expect(at('view', 9)).toEqual([200, 10, 10]);
+  expect(at('view', 0)).not.toEqual([200, 10, 10]);
 });
 
 test('with several threads the same is seen', async () => {
