@@ -68,7 +68,7 @@ onKeyStroke('f', () => (place.value = zoomIdentity));
         title="Begin a change, and pick from this layer in the picture"
         @click="emit('pick')"
       >
-        Begin a change
+        Pick from it
       </button>
       <button
         class="plain-button"
