@@ -215,7 +215,7 @@ describe('editing', () => {
         compute(stack, [...tiles]);
         expect(difference(stack.result, fresh(steps.at(-1)![0]))).toBe(0);
       }),
-      { numRuns: runs(5) },
+      { numRuns: runs(8) },
     );
   });
 

@@ -1,7 +1,7 @@
-import type { Field, FieldValues } from './field.ts';
+import type { FieldValues, NumberField } from './field.ts';
 
 /** How much of it there is, of all corrections and edge steps. */
-export const AMOUNT: Field = {
+export const AMOUNT: NumberField = {
   kind: 'number',
   key: 'amount',
   label: 'Amount',

@@ -2,7 +2,7 @@
 export * from './pipeline.ts';
 export * from './tile-mask.ts';
 export * from './contour.ts';
-export { maskOfMember, MemberMask } from './who/member-mask.ts';
+export { maskOfMember, maskOfMembers } from './who/member-mask.ts';
 export { leavesAll, type EdgeStep, type EdgeUse } from './edge/edge-step.ts';
 export { EDGE_STEPS, edgeStepOf } from './edge/registry.ts';
 export type { Stroke } from './brush/stroke.ts';

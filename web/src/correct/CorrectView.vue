@@ -145,14 +145,8 @@ useKeys(
 // A pick that was clicked in the list is moved into sight.
 watch(
   () => view.revealed,
-  async (asked_) => {
-    if (!asked_) return;
-    const outline = await picture.memberOutline(asked_.layer, [...asked_.ids]);
-    if (outline.length === 0) return;
-    const [xs, ys] = [0, 1].map((k) => outline.filter((_, i) => i % 2 === k)) as [Float32Array, Float32Array];
-    const least = (v: Float32Array) => v.reduce((a, b) => Math.min(a, b), Infinity);
-    const most = (v: Float32Array) => v.reduce((a, b) => Math.max(a, b), -Infinity);
-    viewer.value?.reveal({ x0: least(xs), y0: least(ys), x1: most(xs), y1: most(ys) });
+  (area) => {
+    if (area) viewer.value?.reveal(area);
   },
 );
 

@@ -3,7 +3,7 @@ import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElOption, ElSelect, ElSwitc
 import { Ellipsis, X } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { groupRule, likeName, matchMembers, type MemberPick } from '@zesty-crow/core';
-import type { NumberField } from '@zesty-crow/core/fields';
+import { AMOUNT } from '@zesty-crow/core/fields';
 import NumberControl from '../fields/NumberControl.vue';
 import { usePicture } from '../picture/picture.ts';
 import { layerLabel, seenElsewhere } from './layer-label.ts';
@@ -23,7 +23,7 @@ const emit = defineEmits<{
   /** The pick as it is to be; without a label it still moves. */
   change: [pick: MemberPick, label?: string];
   remove: [];
-  /** A change of its own is wanted, or gone. */
+  /** What moved has come to rest: one step of the history. */
   commit: [label: string];
 }>();
 const picture = usePicture();
@@ -76,26 +76,15 @@ const more = computed(() => {
 });
 
 const unfolded = ref(false);
-const AMOUNT: NumberField = {
-  kind: 'number',
-  key: 'amount',
-  label: 'Amount',
-  unit: '%',
-  min: 0,
-  max: 100,
-  step: 1,
-  neutral: 100,
-};
 function setAmount(percent: number): void {
   const { amount: _, ...rest } = props.pick;
   emit('change', percent >= 100 ? rest : { ...rest, amount: percent / 100 });
 }
 function setAlso(layer: string, amount: number | undefined): void {
   const { also: others = [], ...rest } = props.pick;
-  const others_ = others.filter((a) => a.layer !== layer);
-  if (amount !== undefined) others_.push({ layer, amount });
-  const next = others_.length > 0 ? { ...rest, also: others_ } : rest;
-  emit('change', next);
+  const next = others.filter((a) => a.layer !== layer);
+  if (amount !== undefined) next.push({ layer, amount });
+  emit('change', next.length > 0 ? { ...rest, also: next } : rest);
 }
 
 const names = computed(() => {
@@ -132,10 +121,7 @@ function command(text: string): void {
   COMMANDS[space < 0 ? text : text.slice(0, space)]!(text.slice(space + 1));
 }
 /** It stays to be seen until the pointer is elsewhere, and is brought into view. */
-const seen = () => {
-  show(facts.value.ids);
-  view.revealed = { layer: props.pick.layer, ids: facts.value.ids };
-};
+const seen = () => void picking.reveal(props.pick.layer, facts.value.ids);
 </script>
 
 <template>

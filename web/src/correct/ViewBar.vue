@@ -14,6 +14,10 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
   { look: 'mask', label: 'Mask', key: '3' },
   { look: 'cutout', label: 'Cut-out', key: '4' },
 ];
+const TOGGLES = [
+  { what: 'alone', label: 'Alone', hint: 'Show only the open change, without the others (key A)' },
+  { what: 'beside', label: 'Mask beside', hint: 'The mask beside the picture (key M)' },
+] as const;
 </script>
 
 <template>
@@ -68,26 +72,15 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
       </ElTooltip>
     </div>
     <div class="group">
-      <ElTooltip content="Show only the open change, without the others (key A)" :show-after="500">
+      <ElTooltip v-for="t in TOGGLES" :key="t.what" :content="t.hint" :show-after="500">
         <button
           class="plain-button room-button"
           type="button"
-          :class="{ on: view.alone }"
-          :aria-pressed="view.alone"
-          @click="view.alone = !view.alone"
+          :class="{ on: view[t.what] }"
+          :aria-pressed="view[t.what]"
+          @click="view[t.what] = !view[t.what]"
         >
-          Alone
-        </button>
-      </ElTooltip>
-      <ElTooltip content="The mask beside the picture (key M)" :show-after="500">
-        <button
-          class="plain-button room-button"
-          type="button"
-          :class="{ on: view.beside }"
-          :aria-pressed="view.beside"
-          @click="view.beside = !view.beside"
-        >
-          Mask beside
+          {{ t.label }}
         </button>
       </ElTooltip>
     </div>

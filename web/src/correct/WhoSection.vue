@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, watch } from 'vue';
 import { turnRound, united, type MemberPick } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
 import type { Owner } from './changes.ts';
@@ -17,6 +17,11 @@ const picture = usePicture();
 const picking = usePicking();
 const view = useLook();
 
+// It is meant by its place in this very choice.
+watch(
+  () => props.owner.id,
+  () => (view.swapping = undefined),
+);
 const warnings = computed(() => pickWarnings(props.owner.who, picture.cast));
 /** One kind is told by what clicks take from. */
 const kinds = computed(() => props.owner.who.some((p) => p.layer !== view.layer));
@@ -28,6 +33,7 @@ function change(at: number, pick: MemberPick, label?: string): void {
   else picking.set(withPick(at, pick), label);
 }
 function remove(at: number): void {
+  view.swapping = undefined;
   void picking.show();
   picking.set(
     props.owner.who.filter((_, i) => i !== at),

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import type { CutOutGround, Family, Stroke } from '@zesty-crow/core';
+import type { Area, CutOutGround, Family, Stroke } from '@zesty-crow/core';
 import type { Look } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import type { TOOLS } from '../viewer/tools/registry.ts';
@@ -39,8 +39,8 @@ export const useLook = defineStore('look', () => {
   const highlight = shallowRef<Float32Array>();
   /** The pick, by its place in the open change, for which the next click takes another member. */
   const swapping = ref<number>();
-  /** Members that the picture is to be moved to, if they are out of sight. */
-  const revealed = shallowRef<{ layer: string; ids: readonly number[] }>();
+  /** A part of the picture that is to be seen, if it is out of sight. */
+  const revealed = shallowRef<Area>();
   const divider = ref<number>();
   const holdBefore = ref(false);
   /** True while a value is being dragged: outlines would be in the way. */

@@ -14,16 +14,22 @@ export interface PickFacts {
 
 const NOT_KNOWN: PickFacts = { known: false, ids: [], share: 0, lost: false };
 
+/** Whether its layer's list of names has it, although this frame does not show it. */
+const isListed = ({ member }: MemberPick, layer: Layer | undefined): boolean =>
+  matchMembers(
+    member,
+    (layer?.unseen ?? []).map((name) => ({ name, id: -1 })),
+  ).length > 0;
+
 export function factsOf(pick: MemberPick, cast: readonly Layer[], pixels: number): PickFacts {
   const layer = cast.find((l) => l.name === pick.layer);
   if (layer?.state === 'coming') return NOT_KNOWN;
   const found = layer ? matchMembers(pick.member, layer.members) : [];
-  const unseen = (layer?.unseen ?? []).map((name) => ({ name, id: -1 }));
   return {
     known: true,
     ids: found.map((m) => m.id),
     share: found.reduce((n, m) => n + m.coverage, 0) / Math.max(1, pixels),
-    lost: found.length === 0 && matchMembers(pick.member, unseen).length === 0,
+    lost: found.length === 0 && !isListed(pick, layer),
   };
 }
 

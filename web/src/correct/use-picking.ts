@@ -87,5 +87,20 @@ export function usePicking() {
       layer !== undefined && ids.length ? await picture.memberOutline(layer, [...ids]) : undefined;
     if (own === asked) view.highlight = outline;
   }
-  return { isChosen, set, take, takeRule, takeByDepth, swap, show };
+  /** The same, and brings them into sight. */
+  async function reveal(layer: string, ids: readonly number[]): Promise<void> {
+    await show(layer, ids);
+    const outline = view.highlight;
+    if (!outline?.length) return;
+    const area = { x0: Infinity, y0: Infinity, x1: -Infinity, y1: -Infinity };
+    for (let i = 0; i < outline.length; i += 2) {
+      const [x, y] = [outline[i]!, outline[i + 1]!];
+      area.x0 = Math.min(area.x0, x);
+      area.y0 = Math.min(area.y0, y);
+      area.x1 = Math.max(area.x1, x);
+      area.y1 = Math.max(area.y1, y);
+    }
+    view.revealed = area;
+  }
+  return { isChosen, set, take, takeRule, takeByDepth, swap, show, reveal };
 }

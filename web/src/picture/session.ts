@@ -10,7 +10,7 @@ import {
   idsAt,
   maskContour,
   meanUnder,
-  MemberMask,
+  maskOfMembers,
   noMask,
   type Masked,
   membersWithin,
@@ -1030,8 +1030,5 @@ const depthOf = (wall: readonly WallPass[]) =>
   wall.find((p) => layerKindOf(p.layer, p.channels.length)?.kind === 'depth');
 
 /** Outline of members together, for showing what a click would take, or where something is. */
-function outlineOf(layer: CastLayer, ids: readonly number[], level: number): Float32Array {
-  const member = new MemberMask(layer.index);
-  member.setMembers(new Set(ids));
-  return maskContour(member.mask, level);
-}
+const outlineOf = (layer: CastLayer, ids: readonly number[], level: number): Float32Array =>
+  maskContour(maskOfMembers(layer.index, ids), level);

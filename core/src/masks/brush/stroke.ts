@@ -1,5 +1,6 @@
 import type { Area } from '../../planes/area.ts';
 import type { Size } from '../../planes/size.ts';
+import { lengthIn, toPixels } from '../fence/distance.ts';
 
 const { hypot, max, min } = Math;
 
@@ -24,11 +25,11 @@ interface Drawn {
   outer: number;
 }
 
-function drawn({ points, size, soft }: Stroke, { width, height }: Size): Drawn {
-  const radius = (size / 200) * width;
+function drawn({ points, size, soft }: Stroke, frame: Size): Drawn {
+  const radius = lengthIn(frame, size) / 2;
   const edge = max(1, soft * radius);
   return {
-    points: points.map(([x, y]) => [(x / 100) * width, (y / 100) * height] as const),
+    points: points.map(([x, y]) => toPixels(frame, x, y)),
     inner: soft * radius >= 1 ? radius - edge : radius - 0.5,
     outer: soft * radius >= 1 ? radius : radius + 0.5,
   };

@@ -97,9 +97,12 @@ export class MemberMask {
   }
 }
 
-/** The mask of one member. */
-export function maskOfMember(index: IdIndex, id: number): TileMask {
-  const member = new MemberMask(index);
-  member.setMembers(new Set([id]));
-  return member.mask;
+/** The mask of some members together, made once. */
+export function maskOfMembers(index: IdIndex, ids: Iterable<number>): TileMask {
+  const members = new MemberMask(index);
+  members.setMembers(new Set(ids));
+  return members.mask;
 }
+
+/** The mask of one member. */
+export const maskOfMember = (index: IdIndex, id: number): TileMask => maskOfMembers(index, [id]);
