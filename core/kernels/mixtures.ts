@@ -15,8 +15,7 @@ const LEAST: f32 = 0.004;
 const RIDGE: f64 = 1e-4;
 const VARIANCE: f64 = 0.005;
 const ROUNDS: i32 = 6;
-/** Cells of all levels, and samples of the largest window, with room for more. */
-const CELLS: i32 = 160 * 160 + 80 * 80 + 40 * 40 + 20 * 20 + 10 * 10;
+/** Samples of the largest window, with room for more. */
 const SAMPLES: i32 = 96;
 const WIDTHS: i32 = 10;
 
@@ -50,8 +49,14 @@ const partRed = memory.data(16 * 4096, 64);
 const partGreen = memory.data(16 * 4096, 64);
 const partBlue = memory.data(16 * 4096, 64);
 
+/** Runs of coverage in the window: first cell, the one after the last, slot, coverage; 16 bytes each. */
+const runs = memory.data(16 * 4096, 64);
+
 export function heap(): usize {
   return __heap_base;
+}
+export function runsAt(): usize {
+  return runs;
 }
 export function redAt(): usize {
   return red;
@@ -61,15 +66,6 @@ export function greenAt(): usize {
 }
 export function blueAt(): usize {
   return blue;
-}
-export function countsAt(): usize {
-  return counts;
-}
-export function slotsAt(): usize {
-  return slots;
-}
-export function coveragesAt(): usize {
-  return coverages;
 }
 export function windowsAt(): usize {
   return windows;
@@ -119,6 +115,31 @@ function add(cell: i32, member: u32, share: f32): void {
   store<i8>(counts + cell, <i8>(n + 1));
 }
 
+/** Empties the finest level: -1 members where there is no picture, or no finite colour. */
+export function begin(first: i32, end: i32, top: i32, bottom: i32): void {
+  memory.fill(counts, 0xff, SIDE * SIDE);
+  for (let y = top; y < bottom; y++)
+    for (let cell = y * SIDE + first; cell < y * SIDE + end; cell++) {
+      // What is not finite stays no number if it is taken from itself.
+      const r = load<f32>(red + 4 * cell);
+      const g = load<f32>(green + 4 * cell);
+      const b = load<f32>(blue + 4 * cell);
+      if (r - r + (g - g) + (b - b) == 0) store<i8>(counts + cell, 0);
+    }
+}
+
+/** Adds so many of the runs to the finest level. */
+export function addRuns(count: i32): void {
+  const last = runs + 16 * <usize>count;
+  for (let run = runs; run < last; run += 16) {
+    const end = load<i32>(run + 4);
+    const member = load<u32>(run + 8);
+    const share = load<f32>(run + 12);
+    for (let cell = load<i32>(run); cell < end; cell++)
+      if (load<i8>(counts + cell) >= 0) add(cell, member, share);
+  }
+}
+
 function sort(cell: i32): void {
   const ids = slots + <usize>cell * 32;
   const own = coverages + <usize>cell * 32;
@@ -136,10 +157,23 @@ function sort(cell: i32): void {
   }
 }
 
-function join(fine: i32, fineSide: i32, cell: i32, corner: i32): void {
+/** A cell of a coarser level that nobody has asked for yet. */
+const UNKNOWN: i8 = -2;
+
+/** Members of a cell; one of a coarser level is made when it is first asked for. */
+function membersOf(l: i32, cell: i32): i32 {
+  if (load<i8>(counts + cell) == UNKNOWN) join(l, cell);
+  return <i32>load<i8>(counts + cell);
+}
+
+/** Makes a cell of four of the finer level. */
+function join(l: i32, cell: i32): void {
+  const fine = load<i32>(starts + 4 * (l - 1));
+  const side = SIDE >> l;
+  const place = cell - load<i32>(starts + 4 * l);
+  const corner = fine + 4 * (place / side) * side + 2 * (place % side);
   let n: f32 = 0;
-  for (let q: i32 = 0; q < 4; q++)
-    if (load<i8>(counts + fine + corner + (q >> 1) * fineSide + (q & 1)) >= 0) n += 1;
+  for (let q: i32 = 0; q < 4; q++) if (membersOf(l - 1, corner + 2 * (q >> 1) * side + (q & 1)) >= 0) n += 1;
   if (n == 0) {
     store<i8>(counts + cell, -1);
     return;
@@ -149,7 +183,7 @@ function join(fine: i32, fineSide: i32, cell: i32, corner: i32): void {
   let g: f32 = 0;
   let b: f32 = 0;
   for (let q: i32 = 0; q < 4; q++) {
-    const p = fine + corner + (q >> 1) * fineSide + (q & 1);
+    const p = corner + 2 * (q >> 1) * side + (q & 1);
     const members = <i32>load<i8>(counts + p);
     if (members < 0) continue;
     r += load<f32>(red + 4 * p) / n;
@@ -164,21 +198,15 @@ function join(fine: i32, fineSide: i32, cell: i32, corner: i32): void {
   if (load<i8>(counts + cell) > 1) sort(cell);
 }
 
-/** Puts the members of the finest level in order, and makes the coarser ones. */
-function fillLevels(): void {
+/** Puts the members of the finest level in order, and forgets the coarser ones. */
+function beginLevels(): void {
   for (let cell: i32 = 0; cell < SIDE * SIDE; cell++) if (load<i8>(counts + cell) > 1) sort(cell);
-  store<i32>(starts, 0);
-  let fine: i32 = 0;
-  let fineSide = SIDE;
-  for (let l: i32 = 1; l < LEVELS; l++) {
-    const own = fine + fineSide * fineSide;
-    const side = fineSide >> 1;
-    store<i32>(starts + 4 * l, own);
-    for (let y: i32 = 0; y < side; y++)
-      for (let x: i32 = 0; x < side; x++) join(fine, fineSide, own + y * side + x, 2 * y * fineSide + 2 * x);
-    fine = own;
-    fineSide = side;
+  let start: i32 = 0;
+  for (let l: i32 = 0; l < LEVELS; l++) {
+    store<i32>(starts + 4 * l, start);
+    start += (SIDE >> l) * (SIDE >> l);
   }
+  memory.fill(counts + SIDE * SIDE, <u8>UNKNOWN, start - SIDE * SIDE);
 }
 
 /** The pixel that is being looked at: slots and shares of its parts, a vector each. */
@@ -274,7 +302,7 @@ function gather(x: i32, y: i32, window: usize): void {
       ((y >> l) + load<i32>(sample + 4)) * (SIDE >> l) +
       (x >> l) +
       load<i32>(sample + 8);
-    if (load<i8>(counts + cell) < 0) continue;
+    if (membersOf(l, cell) < 0) continue;
     const s = sharesIn(cell);
     if (foreign > 0.5) continue;
     v128.store(shares + 16 * count, s);
@@ -493,7 +521,7 @@ function shareRest(cell: i32): void {
 
 /** Solves all mixed pixels of the tile; returns how many there are. */
 export function solveTile(): i32 {
-  fillLevels();
+  beginLevels();
   let pixels: i32 = 0;
   let parts: i32 = 0;
   for (let place: i32 = 0; place < TILE * TILE; place++) {

@@ -133,41 +133,39 @@ export class Carried {
   ): void {
     const place = m.place[pixel]!;
     const at = this.at(place);
+    const [first, end] = [m.first[pixel]!, m.first[pixel + 1]!];
     const from = list.count;
+    const { now: to, rendered } = list;
+    let n = from;
     let members = 0;
-    for (let q = m.first[pixel]!; q < m.first[pixel + 1]!; q++) {
+    for (let q = first; q < end; q++) {
       if (!isChosen(clean, m.slot[q]!)) continue;
       members += m.coverage[q]!;
-      const to = list.count++;
-      for (const k of PLANES) {
-        list.now[k][to] = now[k][q]!;
-        list.rendered[k][to] = m[k][q]!;
-      }
-      list.at[to] = at;
+      to.r[n] = now.r[q]!;
+      to.g[n] = now.g[q]!;
+      to.b[n] = now.b[q]!;
+      rendered.r[n] = m.r[q]!;
+      rendered.g[n] = m.g[q]!;
+      rendered.b[n] = m.b[q]!;
+      list.at[n++] = at;
     }
     const room = 1 - members;
     const excess = room > LEAST ? cover - members : 0;
     const beside = excess > LEAST * LEAST ? excess : 0;
     if (beside > 0) {
-      const to = list.count++;
       for (const k of PLANES) {
-        list.now[k][to] = below[k][place]!;
-        list.rendered[k][to] = this.source[k][at]!;
-      }
-      for (let q = m.first[pixel]!, own = from; q < m.first[pixel + 1]!; q++) {
-        if (!isChosen(clean, m.slot[q]!)) continue;
-        for (const k of PLANES) {
-          list.now[k][to]! -= m.coverage[q]! * list.now[k][own]!;
-          list.rendered[k][to]! -= m.coverage[q]! * list.rendered[k][own]!;
+        let [light, own] = [below[k][place]!, this.source[k][at]!];
+        for (let q = first, i = from; q < end; q++) {
+          if (!isChosen(clean, m.slot[q]!)) continue;
+          light -= m.coverage[q]! * to[k][i]!;
+          own -= m.coverage[q]! * rendered[k][i++]!;
         }
-        own++;
+        to[k][n] = besideOf(light, room, below[k][place]!);
+        rendered[k][n] = besideOf(own, room, this.source[k][at]!);
       }
-      for (const k of PLANES) {
-        list.now[k][to] = besideOf(list.now[k][to]!, room, below[k][place]!);
-        list.rendered[k][to] = besideOf(list.rendered[k][to]!, room, this.source[k][at]!);
-      }
-      list.at[to] = at;
+      list.at[n++] = at;
     }
+    list.count = n;
     const scale = members > 0 ? Math.min(1, cover / members) : 0;
     this.taken.push({ pixel, from, scale, beside, members });
   }
@@ -178,26 +176,26 @@ export class Carried {
    */
   mix(clean: CleanEdges, list: Colours, before: TilePlanes, below: TilePlanes, out: TilePlanes): void {
     const { source: m, now } = this.partsOf(clean)!;
-    for (const { pixel, from, scale, beside, members } of this.taken) {
-      const place = m.place[pixel]!;
-      const [first, end] = [m.first[pixel]!, m.first[pixel + 1]!];
-      for (const k of PLANES) {
+    for (const k of PLANES) {
+      const [is, was, parts, under, to] = [list.now[k], before[k], now[k], below[k], out[k]];
+      for (const { pixel, from, scale, beside, members } of this.taken) {
+        const place = m.place[pixel]!;
+        const [first, end] = [m.first[pixel]!, m.first[pixel + 1]!];
         let sum = 0;
         let own = from;
         for (let q = first; q < end; q++) {
           if (!isChosen(clean, m.slot[q]!)) continue;
-          const by = scale * (list.now[k][own]! - before[k][own]!);
+          const by = scale * (is[own]! - was[own]!);
           sum += m.coverage[q]! * by;
-          now[k][q]! += by;
+          parts[q]! += by;
           own++;
         }
         if (beside > 0) {
-          const by = beside * (list.now[k][own]! - before[k][own]!);
+          const by = beside * (is[own]! - was[own]!);
           sum += by;
-          for (let q = first; q < end; q++)
-            if (!isChosen(clean, m.slot[q]!)) now[k][q]! += by / (1 - members);
+          for (let q = first; q < end; q++) if (!isChosen(clean, m.slot[q]!)) parts[q]! += by / (1 - members);
         }
-        out[k][place] = held(below[k][place]! + sum, below[k][place]!);
+        to[place] = held(under[place]! + sum, under[place]!);
       }
     }
   }

@@ -5,8 +5,8 @@ import type { Correction, Passes } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
 import { doesNothing, settingsOf } from '../corrections/shared.ts';
 import { wholeValues } from '../fields/values.ts';
-import { sharedRuns, type MixtureInput } from '../mixtures/find-mixtures.ts';
-import type { Runs } from '../mixtures/neighbourhood.ts';
+import type { MixtureInput } from '../mixtures/find-mixtures.ts';
+import { tileRuns, type TileRuns } from '../mixtures/tile-runs.ts';
 import { KeptMixtures } from '../mixtures/kept.ts';
 import type { IdIndex } from '../idindex/id-index.ts';
 import { MaskPipeline, type MaskOver } from '../masks/pipeline.ts';
@@ -56,12 +56,14 @@ export class ChangeStack {
   private readonly find: (kind: string) => Correction | undefined;
   private readonly passes: Passes;
   private readonly pipelines = new Map<string, MaskPipeline>();
+  /** Tiles in which the mask of a change has become another since that was asked for. */
+  private readonly moved = new Map<string, Uint8Array>();
   /** Masks over all changes of a heading, by its id. */
   private readonly overs = new Map<string, MaskOver & { pipeline: MaskPipeline }>();
   private changes: readonly ListedChange[] = [];
   private layers: Applied[] = [];
   /** Of each ID layer in use what its mixed pixels are made of, as far as that was wanted. */
-  private readonly mixtures = new Map<IdIndex, { kept: KeptMixtures; runs: Runs }>();
+  private readonly mixtures = new Map<IdIndex, { kept: KeptMixtures; runs?: TileRuns }>();
 
   constructor(
     readonly source: RgbPlanes,
@@ -89,6 +91,13 @@ export class ChangeStack {
   mask(changeId: string | undefined): TileMask | undefined {
     const change = this.changes.find((c) => c.id === changeId);
     return change ? this.pipeline(change).mask : this.overs.get(changeId ?? '')?.mask;
+  }
+
+  /** Tiles in which the mask of a change may be another than when this was last asked for. */
+  takeMoved(changeId: string): Uint8Array {
+    const moved = this.moved.get(changeId) ?? new Uint8Array(this.tileCount);
+    this.moved.delete(changeId);
+    return moved;
   }
 
   /** Its mask before the edge is refined. */
@@ -119,8 +128,14 @@ export class ChangeStack {
     let pipeline = this.pipelines.get(change.id);
     if (!pipeline) this.pipelines.set(change.id, (pipeline = this.newPipeline()));
     const over = change.over && this.overs.get(change.over.id);
-    pipeline.update(recipeOf(change), over).forEach((c, t) => {
-      if (c && changed) changed[t] = 1;
+    const now = pipeline.update(recipeOf(change), over);
+    if (!now.includes(1)) return pipeline;
+    const moved = this.moved.get(change.id) ?? new Uint8Array(this.tileCount);
+    this.moved.set(change.id, moved);
+    now.forEach((c, t) => {
+      if (!c) return;
+      moved[t] = 1;
+      if (changed) changed[t] = 1;
     });
     return pipeline;
   }
@@ -190,7 +205,11 @@ export class ChangeStack {
     const old = this.layers;
     this.changes = changes;
     this.updateOvers(changes);
-    for (const id of this.pipelines.keys()) if (!changes.some((c) => c.id === id)) this.pipelines.delete(id);
+    for (const id of this.pipelines.keys())
+      if (!changes.some((c) => c.id === id)) {
+        this.pipelines.delete(id);
+        this.moved.delete(id);
+      }
     const now = changes.flatMap((change): Applied[] => {
       const steps = change.on ? this.stepsOf(change.corrections) : [];
       if (steps.length === 0) return [];
@@ -260,14 +279,10 @@ export class ChangeStack {
     layer.below = below;
   }
 
-  private mixturesIn(index: IdIndex): { kept: KeptMixtures; runs: Runs } {
+  private mixturesIn(index: IdIndex): { kept: KeptMixtures; runs?: TileRuns } {
     let own = this.mixtures.get(index);
     if (!own) {
-      const { allocate } = this;
-      own = {
-        kept: new KeptMixtures(this.tileCount, allocate),
-        runs: allocate === plainMemory ? index : sharedRuns(index, allocate),
-      };
+      own = { kept: new KeptMixtures(this.tileCount, this.allocate) };
       this.mixtures.set(index, own);
     }
     return own;
@@ -288,7 +303,10 @@ export class ChangeStack {
     }
     return [...due].flatMap(([index, marked]) => {
       const tiles = Uint32Array.from([...marked.keys()].filter((t) => marked[t]));
-      return tiles.length ? [{ planes: this.source, runs: this.mixturesIn(index).runs, tiles }] : [];
+      if (tiles.length === 0) return [];
+      const own = this.mixturesIn(index);
+      own.runs ??= tileRuns(index, this.allocate);
+      return [{ planes: this.source, runs: own.runs, tiles }];
     });
   }
 

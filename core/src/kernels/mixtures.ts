@@ -5,9 +5,6 @@ interface Exports extends KernelExports {
   redAt(): number;
   greenAt(): number;
   blueAt(): number;
-  countsAt(): number;
-  slotsAt(): number;
-  coveragesAt(): number;
   windowsAt(): number;
   placesAt(): number;
   firstsAt(): number;
@@ -16,7 +13,26 @@ interface Exports extends KernelExports {
   partRedAt(): number;
   partGreenAt(): number;
   partBlueAt(): number;
+  runsAt(): number;
+  begin(first: number, end: number, top: number, bottom: number): void;
+  addRuns(count: number): void;
   solveTile(): number;
+}
+
+interface Picture {
+  width: number;
+  height: number;
+  r: Float32Array;
+  g: Float32Array;
+  b: Float32Array;
+}
+/** The runs of an ID layer by row and column of tiles, as `mixtures/tile-runs.ts` makes them. */
+interface TileRuns {
+  start: Uint32Array;
+  slot: Uint32Array;
+  first: Uint32Array;
+  end: Uint32Array;
+  coverage: Float32Array;
 }
 
 /** A window as `mixtures/samples.ts` makes it: cells around a pixel with what they count. */
@@ -31,15 +47,18 @@ interface Window {
 
 const SIDE = 160;
 const CELLS = SIDE * SIDE;
-const TILE_PIXELS = 4096;
+const TILE = 64;
+const TILE_PIXELS = TILE * TILE;
 const PARTS = 4 * TILE_PIXELS;
+/** Runs that are added at a time. */
+const RUNS = 4096;
 /** Bytes of a window in the kernel: a head, and 96 samples. */
 const WINDOW = 16 + 16 * 96;
 
 export type MixturesKernel = ReturnType<typeof makeKernel>;
 let made: MixturesKernel | undefined;
 
-/** The kernel that solves the mixed pixels of a tile; `pixels` is its memory, to be filled like a `Level`. */
+/** The kernel that solves the mixed pixels of a tile. */
 export const mixturesKernel = (windows: readonly Window[]): MixturesKernel => (made ??= makeKernel(windows));
 
 function makeKernel(windows: readonly Window[]) {
@@ -66,15 +85,44 @@ function makeKernel(windows: readonly Window[]) {
     g: floats(k.partGreenAt(), PARTS),
     b: floats(k.partBlueAt(), PARTS),
   };
+  const colours = {
+    r: floats(k.redAt(), CELLS),
+    g: floats(k.greenAt(), CELLS),
+    b: floats(k.blueAt(), CELLS),
+  };
+  const runWords = words(k.runsAt(), 4 * RUNS);
+  const runShares = floats(k.runsAt(), 4 * RUNS);
   return {
-    pixels: {
-      side: SIDE,
-      r: floats(k.redAt(), CELLS),
-      g: floats(k.greenAt(), CELLS),
-      b: floats(k.blueAt(), CELLS),
-      count: new Int8Array(buffer, k.countsAt(), CELLS),
-      slot: words(k.slotsAt(), 8 * CELLS),
-      coverage: floats(k.coveragesAt(), 8 * CELLS),
+    /** Fills the finest level of the window whose upper left pixel is (left, top), like `fillPixels`. */
+    fill(picture: Picture, runs: TileRuns, left: number, top: number): void {
+      const { width, height } = picture;
+      const [first, end] = [Math.max(0, left), Math.min(width, left + SIDE)];
+      const [upper, lower] = [Math.max(0, top), Math.min(height, top + SIDE)];
+      for (const plane of ['r', 'g', 'b'] as const)
+        for (let y = upper; y < lower; y++)
+          colours[plane].set(
+            picture[plane].subarray(y * width + first, y * width + end),
+            (y - top) * SIDE + first - left,
+          );
+      k.begin(first - left, end - left, upper - top, lower - top);
+      const columns = Math.ceil(width / TILE);
+      let n = 0;
+      for (let y = upper; y < lower; y++) {
+        const row = (y - top) * SIDE - left;
+        const last = runs.start[y * columns + Math.ceil(end / TILE)]!;
+        for (let i = runs.start[y * columns + Math.floor(first / TILE)]!; i < last; i++) {
+          const [from, to] = [runs.first[i]!, runs.end[i]!];
+          if (to <= first || from >= end) continue;
+          runWords[4 * n] = row + (from > first ? from : first);
+          runWords[4 * n + 1] = row + (to < end ? to : end);
+          runWords[4 * n + 2] = runs.slot[i]!;
+          runShares[4 * n + 3] = runs.coverage[i]!;
+          if (++n < RUNS) continue;
+          k.addRuns(n);
+          n = 0;
+        }
+      }
+      k.addRuns(n);
     },
     /** What `solvePlain` finds; the arrays are good until the next call. */
     solve() {

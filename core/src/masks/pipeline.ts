@@ -4,10 +4,10 @@ import type { FieldValue } from '../fields/field.ts';
 import type { IdIndex } from '../idindex/id-index.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
 import type { Size } from '../planes/size.ts';
-import { dilatedTiles, TILE, tileBounds } from '../planes/tiles.ts';
+import { dilatedTiles, TILE, TILE_PIXELS, tileBounds } from '../planes/tiles.ts';
 import type { EdgeStep, EdgeUse } from './edge/edge-step.ts';
 import { EDGE_STEPS } from './edge/registry.ts';
-import { eachCovered } from './edge/window.ts';
+import { Refinement } from './edge/refinement.ts';
 import { amountOf } from '../fields/amount.ts';
 import { brush, strokeMeets, type Stroke } from './brush/stroke.ts';
 import type { FenceKind, FenceUse } from './fence/fence-kind.ts';
@@ -152,55 +152,12 @@ export class MaskPipeline {
               mask,
               reach,
             );
-      for (let t = 0; t < changed.length; t++)
-        if (changed[t]) this.refineTile(step, values, reach, input, mask, t);
+      const refine = new Refinement(step, values, reach, input);
+      changed = changed.map((c, t) => (c && mask.replace(t, refine.tile(t)) ? 1 : 0));
       this.edges.push({ key, mask, step, values });
       input = mask;
     }
     return changed;
-  }
-
-  private refineTile(
-    step: EdgeStep,
-    values: Record<string, FieldValue>,
-    margin: number,
-    input: TileMask,
-    out: TileMask,
-    tile: number,
-  ): void {
-    const { width, height } = this.size;
-    const area = tileBounds(tile, input.tilesX, width, height);
-    const across = area.x1 - area.x0 + 2 * margin;
-    const down = area.y1 - area.y0 + 2 * margin;
-    const coverage = new Float32Array(across * down);
-    const [first, last] = [Math.max(0, area.x0 - margin), Math.min(width, area.x1 + margin)];
-    let any = false;
-    for (let row = 0; row < down; row++) {
-      const y = Math.min(height - 1, Math.max(0, area.y0 - margin + row));
-      const to = row * across - area.x0 + margin;
-      for (let x = first; x < last;) {
-        const stop = Math.min(last, (Math.floor(x / TILE) + 1) * TILE);
-        const part = input.tile(Math.floor(y / TILE) * input.tilesX + Math.floor(x / TILE));
-        if (part) {
-          any = true;
-          const from = (y % TILE) * TILE + (x % TILE);
-          coverage.set(part.subarray(from, from + stop - x), to + x);
-        }
-        x = stop;
-      }
-      coverage.fill(coverage[to + first]!, row * across, to + first);
-      coverage.fill(coverage[to + last - 1]!, to + last, (row + 1) * across);
-    }
-    const amount = amountOf(values);
-    const w = area.x1 - area.x0;
-    const result = new Float32Array(w * (area.y1 - area.y0));
-    const window = { area, margin, coverage };
-    if (any) step.apply(window, values, result);
-    else result.fill(step.ofNothing?.(values) ?? 0);
-    if (amount < 1) eachCovered(window, (c, to) => (result[to] = c * (1 - amount) + result[to]! * amount));
-    if (isEmpty(result)) return out.drop(tile);
-    const target = out.cleared(tile);
-    for (let y = 0; y < area.y1 - area.y0; y++) target.set(result.subarray(y * w, (y + 1) * w), y * TILE);
   }
 
   private limit(uses: readonly FenceUse[], changed: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> {
@@ -219,25 +176,20 @@ export class MaskPipeline {
     if (this.fence?.key !== key) changed = changed.map((c, t) => (c || input.has(t) || mask.has(t) ? 1 : 0));
     this.fence = { key, mask };
     const { width, height } = this.size;
-    for (let t = 0; t < changed.length; t++) {
-      if (!changed[t]) continue;
-      const from = input.tile(t);
-      if (!from) {
-        mask.drop(t);
-        continue;
-      }
+    return changed.map((c, t) => {
+      const from = c ? input.tile(t) : undefined;
+      if (!from) return c && mask.replace(t, undefined) ? 1 : 0;
       const area = tileBounds(t, mask.tilesX, width, height);
       const w = area.x1 - area.x0;
       const inside = new Float32Array(w * (area.y1 - area.y0));
       insideOf(shapes, this.size, area, inside);
-      const out = mask.cleared(t);
+      const out = new Float32Array(TILE_PIXELS);
       for (let i = 0; i < inside.length; i++) {
         const at = Math.floor(i / w) * TILE + (i % w);
         out[at] = from[at]! * inside[i]!;
       }
-      if (isEmpty(out)) mask.drop(t);
-    }
-    return changed;
+      return mask.replace(t, out) ? 1 : 0;
+    });
   }
 
   private paint(strokes: readonly Stroke[], changed: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> {
@@ -256,29 +208,27 @@ export class MaskPipeline {
     const { width, height } = this.size;
     const differing = [...before.slice(same), ...strokes.slice(same)];
     this.painted = { strokes, mask };
-    for (let t = 0; t < changed.length; t++) {
+    return changed.map((c, t) => {
       const area = tileBounds(t, mask.tilesX, width, height);
-      if (!changed[t] && differing.some((s) => strokeMeets(s, this.size, area))) changed[t] = 1;
-      if (changed[t]) this.paintTile(input, strokes, mask, t);
-    }
-    return changed;
+      const due = c || differing.some((s) => strokeMeets(s, this.size, area));
+      return due && mask.replace(t, this.painting(input, strokes, t)) ? 1 : 0;
+    });
   }
 
-  private paintTile(input: TileMask, strokes: readonly Stroke[], mask: TileMask, tile: number): void {
-    const x0 = (tile % mask.tilesX) * TILE;
-    const y0 = Math.floor(tile / mask.tilesX) * TILE;
+  private painting(input: TileMask, strokes: readonly Stroke[], tile: number): Float32Array | undefined {
+    const x0 = (tile % input.tilesX) * TILE;
+    const y0 = Math.floor(tile / input.tilesX) * TILE;
     const whole = { x0, y0, x1: x0 + TILE, y1: y0 + TILE };
     const own = strokes.filter((s) => strokeMeets(s, this.size, whole));
     const from = input.tile(tile);
-    if (!from && own.length === 0) return mask.drop(tile);
-    const out = mask.cleared(tile);
-    if (from) out.set(from);
+    if (own.length === 0) return from;
+    const out = from?.slice() ?? new Float32Array(TILE_PIXELS);
     for (const s of own) brush(s, this.size, whole, out);
     const across = Math.min(TILE, this.size.width - x0);
     const down = Math.min(TILE, this.size.height - y0);
     // Outside the picture there is no mask.
     for (let y = 0; y < TILE; y++) out.fill(0, y * TILE + (y < down ? across : 0), (y + 1) * TILE);
-    if (isEmpty(out)) mask.drop(tile);
+    return out;
   }
 
   private cover(over: MaskOver | undefined, changed: Uint8Array<ArrayBuffer>): Uint8Array<ArrayBuffer> {
@@ -291,21 +241,12 @@ export class MaskPipeline {
     const mask = last?.mask ?? this.newMask();
     const behind = last?.by === over.mask ? over.edits - last.edits : Infinity;
     this.over = { by: over.mask, edits: over.edits, mask };
-    changed = changed.map((c, t) =>
-      c || (behind === 1 && over.changed[t]) || (behind > 1 && (input.has(t) || mask.has(t))) ? 1 : 0,
-    );
-    for (let t = 0; t < changed.length; t++) {
-      if (!changed[t]) continue;
+    return changed.map((c, t) => {
+      const due = c || (behind === 1 && over.changed[t]) || (behind > 1 && (input.has(t) || mask.has(t)));
+      if (!due) return 0;
       const [a, b] = [input.tile(t), over.mask.tile(t)];
-      if (!a || !b) {
-        mask.drop(t);
-        continue;
-      }
-      const out = mask.cleared(t);
-      for (let i = 0; i < out.length; i++) out[i] = a[i]! * b[i]!;
-      if (isEmpty(out)) mask.drop(t);
-    }
-    return changed;
+      return mask.replace(t, a && b?.map((share, i) => share * a[i]!)) ? 1 : 0;
+    });
   }
 }
 
@@ -314,9 +255,6 @@ function markSwitch(before: TileMask, now: TileMask, changed: Uint8Array): void 
   if (before === now) return;
   for (let t = 0; t < changed.length; t++) if (before.has(t) || now.has(t)) changed[t] = 1;
 }
-
-/** True if nothing of a tile is covered. */
-const isEmpty = (coverage: Float32Array) => !coverage.some((c) => c > 0);
 
 /** The mask of a recipe, made once. */
 export function maskOf(

@@ -37,6 +37,22 @@ export class TileMask {
   cleared(tile: number): Float32Array {
     return this.store.take(tile).fill(0);
   }
+  /**
+   * Makes a tile hold this, or nothing where nothing is covered.
+   * @param coverage TILE rows of TILE numbers; copied
+   * @returns whether that is anything else than before
+   */
+  replace(tile: number, coverage: Float32Array | undefined): boolean {
+    const before = this.tile(tile);
+    if (!coverage?.some((c) => c > 0)) {
+      this.drop(tile);
+      return before !== undefined;
+    }
+    let same = before !== undefined;
+    for (let i = 0; same && i < TILE_PIXELS; i++) same = before![i] === coverage[i];
+    if (!same) this.store.take(tile).set(coverage);
+    return !same;
+  }
   /** Makes a tile 0 and gives its memory back. */
   drop(tile: number): void {
     this.store.drop(tile);

@@ -1,18 +1,23 @@
-import { MIXED_SCENES, mixedPicture, WIDTH } from '../../test/fixtures/mixed-scenes.ts';
+import { MIXED_SCENES, mixedPicture, WIDTH, type MixedScene } from '../../test/fixtures/mixed-scenes.ts';
 import { mixturesKernel } from '../kernels/mixtures.ts';
 import { plainMemory } from '../planes/tile-store.ts';
 import { findMixtures } from './find-mixtures.ts';
 import { KeptMixtures, mixturesOf } from './kept.ts';
 import { packMixtures, unpackMixtures, type Mixtures } from './mixture.ts';
-import { fillLevels, fillPixels, newNeighbourhood } from './neighbourhood.ts';
+import { AROUND, fillLevels, fillPixels, newNeighbourhood } from './neighbourhood.ts';
 import { SAMPLES } from './samples.ts';
 import { newMixtures, solvePlain } from './solve.ts';
+import { tileRuns } from './tile-runs.ts';
 
-const lid = mixedPicture(MIXED_SCENES['a sharp lid']!);
-const cells = mixedPicture(MIXED_SCENES['a comb of many cells']!);
-const bee = mixedPicture(MIXED_SCENES['a bee in flight']!);
-const found = ({ planes, index }: typeof lid, tile: number): Mixtures | undefined => {
-  const packed = findMixtures.begin({ planes, runs: index, tiles: Uint32Array.of(tile) })(0);
+const made = (scene: MixedScene) => {
+  const picture = mixedPicture(scene);
+  return { ...picture, runs: tileRuns(picture.index, plainMemory) };
+};
+const lid = made(MIXED_SCENES['a sharp lid']!);
+const cells = made(MIXED_SCENES['a comb of many cells']!);
+const bee = made(MIXED_SCENES['a bee in flight']!);
+const found = ({ planes, runs }: typeof lid, tile: number): Mixtures | undefined => {
+  const packed = findMixtures.begin({ planes, runs, tiles: Uint32Array.of(tile) })(0);
   return packed && unpackMixtures(packed);
 };
 const placeOf = (m: Mixtures, i: number, tile: number) => {
@@ -34,10 +39,10 @@ test.each([
     [64, 64],
   ] as const) {
     const plain = newMixtures();
-    expect(fillPixels(levels[0]!, picture.planes, picture.index, x, y)).toBe(true);
+    fillPixels(levels[0]!, picture.planes, picture.runs, x, y);
     fillLevels(levels);
     solvePlain(levels, plain);
-    fillPixels(kernel.pixels, picture.planes, picture.index, x, y);
+    kernel.fill(picture.planes, picture.runs, x - AROUND, y - AROUND);
     const quick = kernel.solve();
     expect([quick.pixels, quick.parts]).toEqual([plain.pixels, plain.parts]);
     pixels += plain.pixels;
@@ -97,7 +102,7 @@ test('the parts of a sharp edge have the colours that are mixed there', () => {
 });
 
 test('tiles without a mixture, and light that is no number, are passed over', () => {
-  const plain = mixedPicture({ masked: [1], samples: 2, at: () => [1, [0.2, 0.3, 0.4]] });
+  const plain = made({ masked: [1], samples: 2, at: () => [1, [0.2, 0.3, 0.4]] });
   expect(found(plain, 0)).toBeUndefined();
   const broken = { ...lid, planes: { ...lid.planes, r: lid.planes.r.slice() } };
   const m = found(lid, 0)!;

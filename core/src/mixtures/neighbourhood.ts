@@ -1,10 +1,7 @@
-import type { IdIndex } from '../idindex/id-index.ts';
 import { finite } from '../planes/finite.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
-import { TILE } from '../planes/tiles.ts';
-
-/** What is needed of an ID layer: its runs. */
-export type Runs = Pick<IdIndex, 'width' | 'height' | 'rowStart' | 'slot' | 'pixel' | 'length' | 'coverage'>;
+import { TILE, tilesAcross } from '../planes/tiles.ts';
+import type { TileRuns } from './tile-runs.ts';
 
 /** The picture and its halves, quarters, … to sixteenths. */
 export const LEVELS = 5;
@@ -75,16 +72,11 @@ function sort({ count, slot, coverage }: Level, cell: number): void {
   }
 }
 
-/**
- * Fills the pixels of the window around a tile whose upper left pixel is (x0, y0).
- * @returns false if no pixel of the tile shows more than one member: nothing is filled then
- */
-export function fillPixels(pixels: Level, planes: RgbPlanes, runs: Runs, x0: number, y0: number): boolean {
+/** Fills the pixels of the window around a tile whose upper left pixel is (x0, y0). In plain code, as the kernel does. */
+export function fillPixels(pixels: Level, planes: RgbPlanes, runs: TileRuns, x0: number, y0: number): void {
   const { width, height } = planes;
-  if (!anyMixed(runs, x0, y0)) return false;
   const { side, count } = pixels;
   count.fill(-1);
-  const { rowStart, slot, pixel, length, coverage } = runs;
   const [left, top] = [x0 - AROUND, y0 - AROUND];
   const [first, end] = [Math.max(0, left), Math.min(width, left + side)];
   for (let y = Math.max(0, top); y < Math.min(height, top + side); y++) {
@@ -94,23 +86,21 @@ export function fillPixels(pixels: Level, planes: RgbPlanes, runs: Runs, x0: num
       pixels[k].set(planes[k].subarray(from + first, from + end), row + first);
     for (let x = first; x < end; x++)
       if (finite(planes.r[from + x]!, planes.g[from + x]!, planes.b[from + x]!)) count[row + x] = 0;
-    for (let i = rowStart[y]!; i < rowStart[y + 1]!; i++) {
-      const start = pixel[i]! - from;
-      const stop = Math.min(end, start + length[i]!);
-      for (let x = Math.max(first, start); x < stop; x++)
-        if (count[row + x]! >= 0) add(pixels, row + x, slot[i]!, coverage[i]!);
-    }
+    const columns = y * tilesAcross(width);
+    const last = runs.start[columns + tilesAcross(end)]!;
+    for (let i = runs.start[columns + Math.floor(first / TILE)]!; i < last; i++)
+      for (let x = Math.max(first, runs.first[i]!); x < Math.min(end, runs.end[i]!); x++)
+        if (count[row + x]! >= 0) add(pixels, row + x, runs.slot[i]!, runs.coverage[i]!);
   }
-  return true;
 }
 
 /** Whether a tile has a pixel that is not covered by one member alone. */
-function anyMixed({ width, height, rowStart, pixel, length, coverage }: Runs, x0: number, y0: number) {
-  for (let y = y0; y < Math.min(height, y0 + TILE); y++)
-    for (let i = rowStart[y]!; i < rowStart[y + 1]!; i++) {
-      const x = pixel[i]! - y * width;
-      if (coverage[i]! <= PURE && x < x0 + TILE && x + length[i]! > x0) return true;
-    }
+export function anyMixed({ width, height, start, coverage }: TileRuns, x0: number, y0: number): boolean {
+  const tilesX = tilesAcross(width);
+  for (let y = y0; y < Math.min(height, y0 + TILE); y++) {
+    const bucket = y * tilesX + Math.floor(x0 / TILE);
+    for (let i = start[bucket]!; i < start[bucket + 1]!; i++) if (coverage[i]! <= PURE) return true;
+  }
   return false;
 }
 

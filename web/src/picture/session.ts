@@ -375,7 +375,7 @@ export class PictureSession {
     this.begun = performance.now();
     this.updateStack(open);
     if (this.view.layer === layer.name && this.view.look === 'ids') open.shown.view.touch();
-    this.maskMoved(open);
+    this.maskMoved(open, false);
     for (const known of this.layersKnown) known();
     this.layersKnown.clear();
   }
@@ -410,8 +410,8 @@ export class PictureSession {
       shown.view.touch();
       shown.before.touch();
     }
-    const moved = last?.openChange !== now.openChange || maskKey(last) !== maskKey(now);
-    if (moved) this.maskMoved(open);
+    const another = last?.openChange !== now.openChange;
+    if (another || maskKey(last) !== maskKey(now)) this.maskMoved(open, another || !last);
     else if (last && halvingsAt(last.scale) !== halvingsAt(now.scale)) this.tellOutline(open);
   }
 
@@ -470,17 +470,26 @@ export class PictureSession {
     return [{ ...noMask(), ...nothing, id: `under ${over.id}`, over }];
   }
 
-  /** The open change's mask is another one: dimming, outline and looks at masks follow. */
-  private maskMoved(open: Open): void {
-    const mask = open.stack.mask(this.view.openChange);
+  /**
+   * The open change's mask is another one: dimming, outline and looks at masks follow.
+   * @param whole it is the mask of another change, or of another picture
+   */
+  private maskMoved(open: Open, whole: boolean): void {
+    const { openChange, look } = this.view;
+    const { dim, mask: beside, view, before } = open.shown;
+    // Unrefined it may have changed elsewhere.
+    if (look === 'mask') before.touch();
+    const mask = open.stack.mask(openChange);
+    const moved = openChange === undefined ? undefined : open.stack.takeMoved(openChange);
     for (let t = 0; t < open.dimmed.length; t++) {
       const has = mask?.has(t) ? 1 : 0;
-      if (has || open.dimmed[t]) open.shown.dim.touch(t);
+      const another = has !== open.dimmed[t];
       open.dimmed[t] = has;
+      if (!whole && !another && !moved?.[t]) continue;
+      if (has || another) dim.touch(t);
+      beside.touch(t);
+      if (look === 'mask' || look === 'cutout') view.touch(t);
     }
-    if (this.view.look === 'mask' || this.view.look === 'cutout') open.shown.view.touch();
-    if (this.view.look === 'mask') open.shown.before.touch();
-    open.shown.mask.touch();
     this.tellOutline(open);
   }
 

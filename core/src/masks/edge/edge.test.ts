@@ -1,6 +1,9 @@
 import fc from 'fast-check';
 import { edgeStepOf, EDGE_STEPS } from './registry.ts';
 import { leavesAll } from './edge-step.ts';
+import { fillIslands } from './islands.ts';
+import { moveEdge, moveEdgePlain, reachOf } from './move-edge.ts';
+import { runs } from '../../../test/runs.ts';
 import { initialValues, wholeValues } from '../../fields/values.ts';
 
 /** A step over a whole mask; beyond its border the last pixels repeat. */
@@ -77,6 +80,31 @@ describe('grow', () => {
   });
 });
 
+test('the kernel moves edges as plain code does, whatever the coverage', () => {
+  fc.assert(
+    fc.property(
+      fc.double({ min: -7, max: 7, noNaN: true }),
+      fc.integer({ min: 1, max: 21 }),
+      fc.integer({ min: 1, max: 9 }),
+      fc.integer({ min: 0, max: 3 }),
+      fc.integer(),
+      (by, across, down, more, seed) => {
+        const margin = reachOf(by) + more;
+        const count = (across + 2 * margin) * (down + 2 * margin);
+        const coverage = Float32Array.from({ length: count }, (_, i) =>
+          clip((Math.imul(Math.floor(i / 3) + seed, 2654435761) >>> 0) / 2 ** 31 - 0.5),
+        );
+        const window = { area: { x0: 0, y0: 0, x1: across, y1: down }, margin, coverage };
+        const [quick, plain] = [new Float32Array(across * down), new Float32Array(across * down)];
+        moveEdge(window, by, quick);
+        moveEdgePlain(window, by, plain);
+        expect(Math.max(...quick.map((c, i) => Math.abs(c - plain[i]!)))).toBeLessThan(1e-6);
+      },
+    ),
+    { numRuns: runs(60) },
+  );
+});
+
 describe('feather', () => {
   test.each([0.5, 1, 2, 3, 6, 20])('of %f pixels keeps area and place, and widens the edge', (size) => {
     const at = refined('feather', { size }, SIZE, edges.straight);
@@ -136,6 +164,42 @@ describe('pinholes and specks', () => {
       for (let x = 0; x < SIZE; x++)
         if (hole(x, y)) expect([x, y, at(x, y)]).toEqual([x, y, 0]);
         else expect([x, y, at(x, y)]).toEqual([x, y, Math.fround(dots(x, y))]);
+  });
+  test('every island is found, and nothing else, however it winds', () => {
+    /** Pixels of the island at a place, found anew: what a definition says, in no order. */
+    const islandOf = (at: Float32Array, width: number, p: number, level: number) => {
+      const found = new Set([p]);
+      for (const q of found)
+        for (let k = 0; k < 9; k++) {
+          const x = (q % width) + (k % 3) - 1;
+          const n = q + (Math.floor(k / 3) - 1) * width + (k % 3) - 1;
+          if (x >= 0 && x < width && n >= 0 && n < at.length && at[n]! < level) found.add(n);
+        }
+      return [...found];
+    };
+    const span = (v: number[]) => Math.max(...v) - Math.min(...v) + 1;
+    fc.assert(
+      fc.property(fc.integer(), fc.integer({ min: 1, max: 6 }), (seed, size) => {
+        const width = 17;
+        const before = Float32Array.from({ length: width * width }, (_, i) =>
+          clip(((Math.imul(i + seed, 2654435761) >>> 0) / 2 ** 32) * 2.4 - 0.3),
+        );
+        const after = before.slice();
+        fillIslands(after, width, size);
+        before.forEach((c, p) => {
+          let wanted = c;
+          for (let level = 1 / 16; level <= 1; level += 1 / 16) {
+            if (c >= level) continue;
+            const island = islandOf(before, width, p, level);
+            const [xs, ys] = [island.map((q) => q % width), island.map((q) => Math.floor(q / width))];
+            const inside = [...xs, ...ys].every((v) => v > 0 && v < width - 1);
+            if (inside && span(xs) <= size && span(ys) <= size) wanted = level;
+          }
+          expect([p, after[p]]).toEqual([p, wanted]);
+        });
+      }),
+      { numRuns: runs(5) },
+    );
   });
   test('a hole that the frame cuts off is none', () => {
     const at = refined('pinholes', { size: 6 }, SIZE, (x, y) => (x < 3 && y < 3 ? 0 : 1));

@@ -13,55 +13,86 @@ export const reachOfIslands = (size: number): number => Math.ceil(size) + 1;
  * @param coverage of the window, row-major; written
  */
 export function fillIslands(coverage: Float32Array, width: number, size: number): void {
-  const height = coverage.length / width;
-  const below = new Uint8Array(coverage.length);
-  const queue = new Int32Array(coverage.length);
-  const source = coverage.slice();
-  for (let step = 1; step <= STEPS; step++) {
-    const level = step / STEPS;
-    for (let p = 0; p < source.length; p++) below[p] = source[p]! < level ? 1 : 0;
-    for (let p = 0; p < source.length; p++) {
-      if (!below[p]) continue;
-      const count = islandAt(p, below, width, height, queue, size);
-      for (let i = 0; i < count; i++) {
-        const q = queue[i]!;
-        if (coverage[q]! < level) coverage[q] = level;
-      }
-    }
-  }
+  const search = new Search(coverage.slice(), width, size);
+  for (let step = 1; step <= STEPS; step++)
+    for (const island of search.below(step, step / STEPS))
+      for (const p of island) if (coverage[p]! < step / STEPS) coverage[p] = step / STEPS;
 }
 
-/** Pixels of an island, in `queue`; 0 if it is too large, or goes on beyond the window. They are marked as seen. */
-function islandAt(
-  first: number,
-  below: Uint8Array,
-  width: number,
-  height: number,
-  queue: Int32Array,
-  size: number,
-): number {
-  let [x0, x1, y0, y1] = [width, -1, height, -1];
-  let count = 1;
-  queue[0] = first;
-  below[first] = 0;
-  for (let i = 0; i < count; i++) {
-    const p = queue[i]!;
-    const y = Math.floor(p / width);
-    const x = p - y * width;
-    if (x < x0) x0 = x;
-    if (x > x1) x1 = x;
-    if (y < y0) y0 = y;
-    if (y > y1) y1 = y;
-    for (let v = y > 0 ? y - 1 : y; v <= y + 1 && v < height; v++)
-      for (let u = x > 0 ? x - 1 : x; u <= x + 1 && u < width; u++) {
-        const q = v * width + u;
-        if (!below[q]) continue;
-        below[q] = 0;
-        queue[count++] = q;
-      }
+/**
+ * Finds islands at rising heights. What belongs to something larger at one height does so at all above it, and what
+ * touches that belongs to it: so every pixel is looked at closely only until then, which for most is at once.
+ */
+class Search {
+  /** 1 for pixels that belong to something larger, or to what goes on beyond the window. */
+  private readonly large: Uint8Array;
+  /** The height at which a pixel was last seen. */
+  private readonly seen: Uint8Array;
+  private readonly queue: Int32Array;
+  /** Pixels that are looked at: in the beginning all. */
+  private rest: Int32Array | undefined;
+
+  constructor(
+    private readonly source: Float32Array,
+    private readonly width: number,
+    private readonly size: number,
+  ) {
+    this.large = new Uint8Array(source.length);
+    this.seen = new Uint8Array(source.length);
+    this.queue = new Int32Array(source.length);
   }
-  const open = x0 === 0 || y0 === 0 || x1 === width - 1 || y1 === height - 1;
-  return open || x1 - x0 + 1 > size || y1 - y0 + 1 > size ? 0 : count;
+
+  /** Small islands below a height; each holds until the next. */
+  *below(step: number, level: number): Generator<Int32Array> {
+    const { source, large, seen, rest, queue } = this;
+    const count = rest?.length ?? source.length;
+    let left = 0;
+    const next = new Int32Array(count);
+    for (let i = 0; i < count; i++) {
+      const p = rest ? rest[i]! : i;
+      if (source[p]! < level && !large[p] && seen[p] !== step) {
+        const found = this.flood(p, step, level);
+        if (found > 0) yield queue.subarray(0, found);
+      }
+      // Full coverage is below no height.
+      if (!large[p] && source[p]! < 1) next[left++] = p;
+    }
+    this.rest = next.subarray(0, left);
+  }
+
+  /** Pixels of an island, in `queue`; 0 if it belongs to something larger, which those that were seen then do, too. */
+  private flood(first: number, step: number, level: number): number {
+    const { source, width, size, large, seen, queue } = this;
+    const height = source.length / width;
+    let [x0, x1, y0, y1] = [width, -1, height, -1];
+    let count = 1;
+    queue[0] = first;
+    seen[first] = step;
+    for (let i = 0; i < count; i++) {
+      const p = queue[i]!;
+      const y = Math.floor(p / width);
+      const x = p - y * width;
+      if (x < x0) x0 = x;
+      if (x > x1) x1 = x;
+      if (y < y0) y0 = y;
+      if (y > y1) y1 = y;
+      let whole = x0 > 0 && y0 > 0 && x1 < width - 1 && y1 < height - 1;
+      whole &&= x1 - x0 < size && y1 - y0 < size;
+      for (let v = y - 1; whole && v <= y + 1; v++)
+        for (let q = v * width + x - 1; q <= v * width + x + 1; q++) {
+          if (source[q]! >= level) continue;
+          if (large[q]) whole = false;
+          else if (seen[q] !== step) {
+            seen[q] = step;
+            queue[count++] = q;
+          }
+        }
+      if (whole) continue;
+      for (let k = 0; k < count; k++) large[queue[k]!] = 1;
+      return 0;
+    }
+    return count;
+  }
 }
 
 /** The area of a window with its small islands of low coverage filled; of high coverage if it is turned round. */

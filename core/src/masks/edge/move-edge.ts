@@ -1,5 +1,8 @@
+import { growEdge } from '../../kernels/edge.ts';
 import type { MaskWindow } from './edge-step.ts';
 import { eachCovered } from './window.ts';
+
+const { max, min } = Math;
 
 /** Directions on the innermost rings. */
 const DIRECTIONS = 24;
@@ -26,59 +29,40 @@ function offsetsOf(radius: number): Offset[] {
   });
 }
 
-/** The largest (`sign` 1) or smallest (-1) coverage in a square around each pixel of a window. */
-function extremes(coverage: Float32Array, width: number, by: number, sign: number): Float32Array {
-  const height = coverage.length / width;
-  const rows = new Float32Array(coverage.length);
-  const out = new Float32Array(coverage.length);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      let best = -Infinity;
-      for (let k = Math.max(0, x - by); k <= Math.min(width - 1, x + by); k++)
-        best = Math.max(best, sign * coverage[y * width + k]!);
-      rows[y * width + x] = best;
-    }
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      let best = -Infinity;
-      for (let k = Math.max(0, y - by); k <= Math.min(height - 1, y + by); k++)
-        best = Math.max(best, rows[k * width + x]!);
-      out[y * width + x] = sign * best;
-    }
-  return out;
-}
-
 /** Pixels around each pixel that moving an edge reads. */
 export const reachOf = (radius: number) => Math.ceil(Math.abs(radius)) + 1;
 
 /**
- * Each pixel takes the largest coverage within the radius, or the smallest within a negative one, read between pixels;
- * written is the area of the window.
+ * Each pixel takes the largest coverage within the radius, or the smallest within a negative one, read between pixels,
+ * and no more than any pixel around has; written is the area of the window.
  */
-export function moveEdge(input: MaskWindow, radius: number, out: Float32Array): void {
+export function moveEdge({ area, margin, coverage }: MaskWindow, radius: number, out: Float32Array): void {
+  const width = area.x1 - area.x0 + 2 * margin;
+  const by = reachOf(radius);
+  growEdge(coverage, { width, margin }, offsetsOf(Math.abs(radius)), by, radius < 0 ? -1 : 1, out);
+}
+
+/** The same in plain code, which the kernel is held against. */
+export function moveEdgePlain(input: MaskWindow, radius: number, out: Float32Array): void {
   const { area, margin, coverage } = input;
   const width = area.x1 - area.x0 + 2 * margin;
-  const sign = Math.sign(radius);
-  const first = coverage[0]!;
-  // Far from any edge there is nothing to move.
-  if (coverage.every((c) => c === first)) return void out.fill(first);
-  const most = extremes(coverage, width, reachOf(radius), sign);
+  const sign = radius < 0 ? -1 : 1;
+  const by = reachOf(radius);
   const offsets = offsetsOf(Math.abs(radius));
   eachCovered(input, (own, to, from) => {
-    let best = own;
-    const limit = most[from]!;
-    if (best !== limit)
-      for (const { x, y, weights } of offsets) {
-        const p = from + y * width + x;
-        const c =
-          coverage[p]! * weights[0] +
-          coverage[p + 1]! * weights[1] +
-          coverage[p + width]! * weights[2] +
-          coverage[p + width + 1]! * weights[3];
-        if (sign * c <= sign * best) continue;
-        best = c;
-        if (best === limit) break;
-      }
-    out[to] = best;
+    let best = sign * own;
+    let limit = best;
+    for (let y = -by; y <= by; y++)
+      for (let x = -by; x <= by; x++) limit = max(limit, sign * coverage[from + y * width + x]!);
+    for (const { x, y, weights } of offsets) {
+      const p = from + y * width + x;
+      const c =
+        coverage[p]! * weights[0] +
+        coverage[p + 1]! * weights[1] +
+        coverage[p + width]! * weights[2] +
+        coverage[p + width + 1]! * weights[3];
+      best = max(best, sign * c);
+    }
+    out[to] = sign * min(best, limit);
   });
 }
