@@ -115,14 +115,10 @@ export class MaskPipeline {
       changed = this.who.update(recipe.who);
       this.whoKey = whoKey;
     }
-    changed = this.refine(recipe.edge, changed);
-    markSwitch(before.refined, this.refined, changed);
-    changed = this.limit(recipe.fence, changed);
-    markSwitch(before.limited, this.limited, changed);
-    changed = this.paint(recipe.brush ?? [], changed);
-    markSwitch(before.drawn, this.drawn, changed);
-    changed = this.cover(over, changed);
-    markSwitch(before.mask, this.mask, changed);
+    changed = goesOn(before.refined, changed, this.refine(recipe.edge, changed), this.refined);
+    changed = goesOn(before.limited, changed, this.limit(recipe.fence, changed), this.limited);
+    changed = goesOn(before.drawn, changed, this.paint(recipe.brush ?? [], changed), this.drawn);
+    changed = goesOn(before.mask, changed, this.cover(over, changed), this.mask);
     return changed;
   }
 
@@ -250,11 +246,23 @@ export class MaskPipeline {
   }
 }
 
-/** What another mask gives in the place of one that was looked at before may differ wherever either covers anything. */
-function markSwitch(before: TileMask, now: TileMask, changed: Uint8Array): void {
-  if (before === now) return;
-  for (let t = 0; t < changed.length; t++) if (before.has(t) || now.has(t)) changed[t] = 1;
+/**
+ * Tiles in which what a stage gives is another than before the update.
+ * @param came tiles in which what it was given is another; @param changed those in which its own mask is another
+ */
+function goesOn(
+  before: TileMask,
+  came: Uint8Array<ArrayBuffer>,
+  changed: Uint8Array<ArrayBuffer>,
+  now: TileMask,
+): Uint8Array<ArrayBuffer> {
+  if (before === now) return changed;
+  // A mask in the place of another: where nothing new came, each is what it was.
+  return came.map((c, t) => (c || !sameTile(before.tile(t), now.tile(t)) ? 1 : 0));
 }
+
+const sameTile = (a: Float32Array | undefined, b: Float32Array | undefined): boolean =>
+  a === b || (a !== undefined && b !== undefined && a.every((c, i) => c === b[i]));
 
 /** The mask of a recipe, made once. */
 export function maskOf(

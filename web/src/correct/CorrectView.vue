@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton, ElSplitter, ElSplitterPanel } from 'element-plus';
-import { ChevronLeft, ChevronRight } from '@lucide/vue';
+import { ChevronLeft, ChevronRight, Keyboard } from '@lucide/vue';
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue';
 import { listedChanges, type Heading, type ListedChange } from '@zesty-crow/core/changes';
 import { halvingsAt, type Area } from '@zesty-crow/core/planes';
@@ -24,6 +24,7 @@ import ChangeSheet from './ChangeSheet.vue';
 import { useLook } from './look.ts';
 import FenceHandles from './FenceHandles.vue';
 import FindingsPanel from '../shot/FindingsPanel.vue';
+import KeySheet from './KeySheet.vue';
 import PickBar from './PickBar.vue';
 import { useBrushTarget, useEncloseTarget, usePickTarget } from './pick-target.ts';
 import PointerList from './PointerList.vue';
@@ -69,6 +70,7 @@ function shownChanges(): ListedChange[] {
   const alone = (c: ListedChange) => (over ? c.over?.id === over.id : c.id === changes.openId);
   return view.alone ? list.map((c) => ({ ...c, on: c.on && alone(c) })) : list;
 }
+const picking = () => view.showPicks && !view.adjusting;
 /** Tells the picture all that decides what is on the screen. */
 const show = () =>
   picture.show({
@@ -83,7 +85,9 @@ const show = () =>
     wanted: {
       mask: view.beside,
       before: view.holdBefore || view.divider !== undefined,
-      dim: view.showPicks && view.look === 'picture' && changes.owner !== undefined,
+      // While a value is dragged, neither is shown.
+      dim: picking() && view.look === 'picture' && changes.owner !== undefined,
+      outline: picking(),
     },
     visible: visible.value,
     scale: (zoomPercent.value / 100) * devicePixelRatio,
@@ -98,7 +102,7 @@ watch(
     () => view.limitOf,
     () => view.holdBefore,
     () => view.divider === undefined,
-    () => view.showPicks,
+    picking,
     () => view.alone,
     () => view.beside,
     () => view.ground,
@@ -133,11 +137,12 @@ onUnmounted(() => {
   openExport.value = undefined;
 });
 
-useKeys(
+const { keys, sheet: keySheet } = useKeys(
   {
     fit: () => viewer.value?.fit(),
     actual: () => viewer.value?.zoomTo(1),
     zoomBy: (factor) => viewer.value?.zoomBy(factor),
+    list: () => (asked.value = probe.value && { probe: probe.value, at: pointer.value }),
   },
   columns,
 );
@@ -216,6 +221,15 @@ const reading = computed(() => {
               </button>
             </div>
             <template #end>
+              <button
+                class="plain-button keys"
+                type="button"
+                title="All keys (key ?)"
+                aria-label="All keys"
+                @click="keySheet = true"
+              >
+                <Keyboard :size="17" :stroke-width="1.6" />
+              </button>
               <ElButton size="small" type="primary" :disabled="!version" @click="beginExport"
                 >Export…</ElButton
               >
@@ -280,6 +294,7 @@ const reading = computed(() => {
     />
   </div>
 
+  <KeySheet v-if="keySheet" :keys="keys" @close="keySheet = false" />
   <ExportDialog
     v-if="exporting && version"
     :version="version"
@@ -324,6 +339,10 @@ const reading = computed(() => {
   flex-direction: column;
   min-width: 0;
   min-height: 0;
+}
+.keys {
+  display: grid;
+  padding: 4px;
 }
 .frames {
   display: flex;

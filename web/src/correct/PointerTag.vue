@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue';
+import { familyOf } from '@zesty-crow/core/cast';
 import { NO_ID } from '@zesty-crow/core/idlayers';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
@@ -43,8 +44,12 @@ const layers = computed(() =>
     ];
   }),
 );
-/** There is more at this pixel than a click takes. */
-const several = computed(() => layers.value.some((l) => l.ids.length + l.more > 1));
+/** There is more at this pixel than a click takes: several, or something that only a layer of another kind shows. */
+const several = computed(
+  () =>
+    layers.value.some((l) => l.ids.length + l.more > 1) ||
+    layers.value.some(({ name }) => familyOf(name) === 'other' && name !== view.layer),
+);
 const percent = (c: number) => `${(c * 100).toFixed(c < 0.0995 ? 1 : 0)} %`;
 
 /** Right below the pointer, or on its other side where there is no room. */
@@ -82,7 +87,7 @@ watch(
       <p v-if="layer.more" class="more">and {{ layer.more }} more</p>
       <p v-if="layer.ids.length === 0" class="more">nothing</p>
     </section>
-    <p v-if="several" class="more hint">right-click to take any of them</p>
+    <p v-if="several" class="more hint">right-click or T to take any of them</p>
   </div>
 </template>
 

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus';
+import { Ellipsis } from '@lucide/vue';
 import { computed, onScopeDispose, ref, watch } from 'vue';
 import AddStep from './AddStep.vue';
 import { useSortable } from '../shell/use-sortable.ts';
@@ -33,13 +35,37 @@ if (props.list === 'fence') {
   onScopeDispose(() => (view.fenceShape = undefined));
 }
 
+/** Changes to which all of it can be copied. */
+const others = computed(() =>
+  steps.value.length ? changes.list.changes.filter((c) => c.id !== props.change.id) : [],
+);
+
 const element = ref<HTMLElement>();
 useSortable(element, (from, to) => changes.moveStep(props.change, props.list, from, to));
 </script>
 
 <template>
   <section :aria-label="own.title">
-    <h3 class="paper-heading">{{ own.title }}</h3>
+    <div class="heading">
+      <h3 class="paper-heading">{{ own.title }}</h3>
+      <ElDropdown
+        v-if="others.length"
+        trigger="click"
+        :persistent="false"
+        @command="changes.copySteps(change, list, $event)"
+      >
+        <button class="plain-button more" type="button" :aria-label="`More for ${own.title.toLowerCase()}`">
+          <Ellipsis :size="16" />
+        </button>
+        <template #dropdown>
+          <ElDropdownMenu>
+            <ElDropdownItem v-for="c in others" :key="c.id" :command="c.id">
+              <span class="long">Copy all to “{{ c.words || 'New change' }}”</span>
+            </ElDropdownItem>
+          </ElDropdownMenu>
+        </template>
+      </ElDropdown>
+    </div>
     <p v-if="steps.length === 0" class="paper-hint">{{ own.empty }}</p>
     <ol ref="element">
       <StepCard
@@ -59,6 +85,21 @@ useSortable(element, (from, to) => changes.moveStep(props.change, props.list, fr
 </template>
 
 <style scoped>
+.heading {
+  display: flex;
+  align-items: baseline;
+  justify-content: space-between;
+}
+.more {
+  display: grid;
+  color: #8b887d;
+}
+.long {
+  display: block;
+  max-width: 300px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
 ol {
   list-style: none;
   margin: 0 0 8px;

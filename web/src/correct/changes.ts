@@ -221,6 +221,16 @@ export const useChanges = defineStore('changes', () => {
     void commit(`Copy ${labelOf(which, step.kind)} to “${target.words || 'change'}”`.slice(0, 200));
   }
 
+  /** All steps of one kind of an owner once more, after those of another. */
+  function copySteps(from: Owner, which: StepListName, toChange: string): void {
+    const target = ownerOf(toChange);
+    if (!target) return;
+    const copies = JSON.parse(JSON.stringify(stepsIn(from, which))) as StepUse[];
+    listOf(target, which).push(...copies.map((s) => ({ ...s, id: newId() })));
+    const { title } = STEP_LISTS[which];
+    void commit(`Copy ${title.toLowerCase()} to “${target.words || 'change'}”`.slice(0, 200));
+  }
+
   return {
     ...document,
     list,
@@ -251,5 +261,6 @@ export const useChanges = defineStore('changes', () => {
     moveStep,
     resetStep,
     copyStep,
+    copySteps,
   };
 });

@@ -2,9 +2,10 @@
 import { ElInputNumber, ElSlider } from 'element-plus';
 import { displayByte, oklabToRgb } from '@zesty-crow/core/colour';
 import type { NumberField } from '@zesty-crow/core/fields';
-import { computed } from 'vue';
+import { useDebounceFn } from '@vueuse/core';
+import { computed, ref } from 'vue';
 
-/** A number: label, slider, the number itself and its unit. */
+/** A number: label, slider, the number itself and its unit. Moved by slider, arrow keys, or typed. */
 const props = defineProps<{ field: NumberField; modelValue: number }>();
 const emit = defineEmits<{
   /** While the value moves. */
@@ -14,7 +15,15 @@ const emit = defineEmits<{
   moving: [on: boolean];
 }>();
 
-const decimals = computed(() => (props.field.step < 1 ? 2 : 0));
+const usual = computed(() => (props.field.step < 1 ? 2 : 0));
+/** While it is typed one more digit may be. */
+const typing = ref(false);
+/** Tenths of a step are shown where they are set. */
+const decimals = computed(() => {
+  const finer = usual.value + 1;
+  const scaled = props.modelValue * 10 ** usual.value;
+  return typing.value || Math.abs(scaled - Math.round(scaled)) > 1e-6 ? finer : usual.value;
+});
 /** A mark at the value that changes nothing. */
 const marks = computed(() => ({ [props.field.neutral]: '' }));
 /** Along a scale of hues each is seen where it is set. */
@@ -47,6 +56,20 @@ function entered(value: number | null | undefined): void {
 }
 /** Entered: the keys are the stage's again. */
 const leave = (e: Event) => (e.target as HTMLElement).blur();
+const ARROWS: Record<string, number> = { ArrowUp: 1, ArrowDown: -1, ArrowRight: 1, ArrowLeft: -1 };
+const restSoon = useDebounceFn(rest, 350);
+/** Arrow keys move it by a step; with Shift ten times, with Ctrl a tenth. In the number, left and right go along it. */
+function nudge(e: KeyboardEvent): void {
+  const way = ARROWS[e.key];
+  const inNumber = (e.target as HTMLElement).tagName === 'INPUT';
+  if (way === undefined || e.altKey || (inNumber && /Left|Right/.test(e.key))) return;
+  e.preventDefault();
+  e.stopPropagation();
+  const by = props.field.step * way * (e.shiftKey ? 10 : e.ctrlKey ? 0.1 : 1);
+  emit('moving', true);
+  set(Number((props.modelValue + by).toFixed(usual.value + 1)));
+  void restSoon();
+}
 function slid(value: number | number[]): void {
   if (typeof value !== 'number') return;
   emit('moving', true);
@@ -59,7 +82,7 @@ function rest(): void {
 </script>
 
 <template>
-  <div class="control">
+  <div class="control" @keydown.capture="nudge">
     <span class="label" title="Double-click to reset" @dblclick="reset">{{ field.label }}</span>
     <ElSlider
       :model-value="onSlider"
@@ -87,6 +110,8 @@ function rest(): void {
       size="small"
       :aria-label="`${field.label} in ${field.unit}`"
       @change="entered"
+      @focus="typing = true"
+      @blur="typing = false"
       @keydown.enter="leave"
     />
     <span class="unit">{{ field.unit }}</span>

@@ -128,8 +128,8 @@ export interface ViewState {
   limitOf: string | undefined;
   /** What cut-outs lie on. */
   ground: CutOutGround;
-  /** Surfaces that are wanted beside the picture. */
-  wanted: { before: boolean; dim: boolean; mask: boolean };
+  /** Surfaces that are wanted beside the picture, and the outline of the mask. */
+  wanted: { before: boolean; dim: boolean; mask: boolean; outline: boolean };
   /** The part of the picture that is on the screen, in its pixels: it is computed first. */
   visible: Area | undefined;
   /** Screen pixels a picture pixel: tiles and outlines are made as fine as they are seen. */

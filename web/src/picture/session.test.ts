@@ -74,7 +74,7 @@ const view = (more: Partial<ViewState> = {}): ViewState => ({
   layer: 'CryptoObject',
   limitOf: undefined,
   ground: 'chequers',
-  wanted: { before: false, dim: false, mask: false },
+  wanted: { before: false, dim: false, mask: false, outline: true },
   visible: undefined,
   scale: 1,
   ...more,
@@ -92,6 +92,8 @@ function sessionOf(files: Record<string, Uint8Array>, env: Partial<SessionEnv> =
     settled: 0,
     /** Tiles that were sent. */
     sent: 0,
+    /** How long each outline was. */
+    outlines: [] as number[],
     failures: [] as unknown[],
     swatches: {} as object,
   };
@@ -119,7 +121,7 @@ function sessionOf(files: Record<string, Uint8Array>, env: Partial<SessionEnv> =
     },
     problem: (message) => void told.failed.push(message),
     swatches: (swatches) => void (told.swatches = swatches),
-    outline: () => undefined,
+    outline: (segments) => void told.outlines.push(segments.length),
   };
   const session = new PictureSession({
     read: async ({ url }) => {
@@ -475,7 +477,12 @@ test('the mask of an open heading is seen although nothing stands under it, and 
     fence: [{ id: 'f', kind: 'rectangle', on: true, values: { x: 25, y: 50, width: 50, height: 200 } }],
   };
   const shown = (more: Partial<ViewState>) =>
-    view({ openHeading, openChange: 'h', wanted: { before: false, dim: false, mask: true }, ...more });
+    view({
+      openHeading,
+      openChange: 'h',
+      wanted: { before: false, dim: false, mask: true, outline: true },
+      ...more,
+    });
   session.show(shown({}));
   await session.open({ files: [file('a')] }, undefined, events);
   await rest();
@@ -496,13 +503,44 @@ test('the mask of an open heading is seen although nothing stands under it, and 
   expect(at('view', 0)).not.toEqual([200, 10, 10]);
 });
 
+test('of a mask that changes a little only that is sent; its outline waits until it is wanted', async () => {
+  const { session, events, told, rest } = sessionOf({ a: sampleBytes('all.exr') });
+  const open = { ...CHANGES[0]!, id: 'bees' };
+  const shown = (more: Partial<typeof open>, outline = true) =>
+    view({
+      changes: [{ ...open, ...more }],
+      openChange: 'bees',
+      wanted: { before: false, dim: true, mask: true, outline },
+    });
+  session.show(shown({}));
+  await session.open({ files: [file('a')] }, undefined, events);
+  await rest();
+  const before = told.sent;
+  // A dab in one corner, far from everything that is picked.
+  const dab = { way: 'add' as const, size: 1, soft: 0, points: [[0.01, 0.01] as const] };
+  session.show(shown({ brush: [dab] }, false));
+  await rest();
+  const count = told.outlines.length;
+  // The picture, and again when its mixed pixels are taken apart; its dimming, the mask: each where the dab is.
+  expect(told.sent - before).toBeLessThanOrEqual(4);
+  expect(told.sent - before).toBeGreaterThanOrEqual(2);
+  session.show(shown({ brush: [dab] }));
+  await rest();
+  expect(told.outlines).toHaveLength(count + 1);
+  expect(told.outlines.at(-1)).toBeGreaterThan(told.outlines.at(-2)!);
+});
+
 test('with several threads the same is seen', async () => {
   const { crew, end } = nodeCrew(3);
   const many = sessionOf({ a: sampleBytes('all.exr') }, { crew });
   const one = sessionOf({ a: sampleBytes('all.exr') });
   for (const { session, events, rest } of [many, one]) {
     session.show(
-      view({ changes: CHANGES, openChange: 'bees', wanted: { before: true, dim: true, mask: false } }),
+      view({
+        changes: CHANGES,
+        openChange: 'bees',
+        wanted: { before: true, dim: true, mask: false, outline: true },
+      }),
     );
     await session.open({ files: [file('a')] }, undefined, events);
     await rest();

@@ -143,7 +143,7 @@ const EMPTY_VIEW: ViewState = {
   layer: undefined,
   limitOf: undefined,
   ground: 'chequers',
-  wanted: { before: false, dim: false, mask: false },
+  wanted: { before: false, dim: false, mask: false, outline: false },
   visible: undefined,
   scale: 1,
 };
@@ -155,6 +155,8 @@ const EMPTY_VIEW: ViewState = {
  */
 export class PictureSession {
   private view: ViewState = EMPTY_VIEW;
+  /** The outline is another one than was told. */
+  private outlineDue = false;
   /** What waits for the computation that is under way: masks are changed in place, and other threads read them. */
   private next: ViewState | undefined;
   private arrived: CastLayer[] = [];
@@ -413,6 +415,7 @@ export class PictureSession {
     const another = last?.openChange !== now.openChange;
     if (another || maskKey(last) !== maskKey(now)) this.maskMoved(open, another || !last);
     else if (last && halvingsAt(last.scale) !== halvingsAt(now.scale)) this.tellOutline(open);
+    else if (this.outlineDue && now.wanted.outline) this.tellOutline(open);
   }
 
   /** Reads passes that corrections want and that have not been asked for; the stack takes them when they are there. */
@@ -493,7 +496,10 @@ export class PictureSession {
     this.tellOutline(open);
   }
 
+  /** Its outline, as fine as it is seen; while nobody wants it, it waits. */
   private tellOutline(open: Open): void {
+    this.outlineDue = !this.view.wanted.outline;
+    if (this.outlineDue) return;
     const mask = open.stack.mask(this.view.openChange);
     this.events!.outline(mask ? maskContour(mask, halvingsAt(this.view.scale)) : new Float32Array(0));
   }

@@ -1,0 +1,32 @@
+/** What a key does, as the sheet of keys says it. */
+export interface KeyUse {
+  /** The key as it is written on a keyboard. */
+  key: string;
+  label: string;
+  group: 'Look' | 'Zoom' | 'Choose' | 'Columns' | 'Values' | 'Everywhere';
+  /** What it does; keys without are heard where they belong: in a field, or by all stages. */
+  act?: () => void;
+  /** What letting it go does. */
+  release?: () => void;
+}
+
+export const KEY_GROUPS = ['Look', 'Zoom', 'Choose', 'Columns', 'Values', 'Everywhere'] as const;
+
+/** Keys of number fields, and those of all stages. */
+export const COMMON_KEYS: readonly KeyUse[] = [
+  { key: '↑ ↓', label: 'A value up or down, in its field', group: 'Values' },
+  { key: 'Shift ↑ ↓', label: 'The same ten times as far', group: 'Values' },
+  { key: 'Ctrl ↑ ↓', label: 'A tenth as far', group: 'Values' },
+  { key: 'Double-click', label: 'A value back to where it changes nothing', group: 'Values' },
+  { key: 'Ctrl Z', label: 'Undo', group: 'Everywhere' },
+  { key: 'Ctrl Shift Z', label: 'Redo', group: 'Everywhere' },
+];
+
+/** Keys whose label or name has all of some words. */
+export function foundKeys(all: readonly KeyUse[], search: string): KeyUse[] {
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  return all.filter(({ key, label, group }) => {
+    const text = `${key} ${label} ${group}`.toLowerCase();
+    return words.every((w) => text.includes(w));
+  });
+}
