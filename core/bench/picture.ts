@@ -241,15 +241,18 @@ export async function plainFigures(): Promise<Figure[]> {
       g: fresh(),
       b: fresh(),
       at: Uint32Array.from({ length: count }, (_, i) => i),
+      rendered: { width: 512, height: 512, r: fresh(), g: fresh(), b: fresh() },
       passes: { occlusion: [fresh()] },
     };
+    const part = { ...pixels, weight: new Float32Array(count).fill(1) };
     const values: Record<string, FieldValue> = Object.fromEntries(
       c.fields.map((f): [string, FieldValue] => [
         f.key,
         f.kind === 'number' ? f.neutral + 0.01 : f.kind === 'pass' ? 'occlusion' : [1, 0.99, 0.98],
       ]),
     );
-    const ms = await time(() => c.apply(pixels, values));
+    const measured = c.measure?.(part, values);
+    const ms = await time(() => c.apply(pixels, values, measured));
     figures.push({
       name: `${c.label}, plain`,
       value: (ms / count) * 1e6,

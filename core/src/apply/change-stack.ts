@@ -1,7 +1,7 @@
 import type { CastLayer } from '../cast/cast.ts';
 import type { StepUse } from '../changes/change.ts';
 import type { ListedChange } from '../changes/listed.ts';
-import type { Correction, Passes } from '../corrections/correction.ts';
+import type { Correction, PartFigures, PartColours, Passes } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
 import { doesNothing, settingsOf } from '../corrections/shared.ts';
 import { wholeValues } from '../fields/values.ts';
@@ -16,6 +16,7 @@ import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { plainMemory, TileStore, type Allocate } from '../planes/tile-store.ts';
 import { dilatedTiles, TILE_PIXELS, tilesAcross } from '../planes/tiles.ts';
 import { missingOf } from './missing-picks.ts';
+import { partColours } from './part-colours.ts';
 import { recipeOf, recipeOver } from './recipe.ts';
 import type { KeptTiles, StackInput, StackLayer } from './stack-input.ts';
 
@@ -56,6 +57,11 @@ export class ChangeStack {
   private readonly find: (kind: string) => Correction | undefined;
   private readonly passes: Passes;
   private readonly pipelines = new Map<string, MaskPipeline>();
+  /** What was measured under the mask of a change, as long as that stays. */
+  private readonly measurements = new Map<
+    string,
+    { mask: TileMask; part: PartColours | undefined; found: Map<string, PartFigures | undefined> }
+  >();
   /** Tiles in which the mask of a change has become another since that was asked for. */
   private readonly moved = new Map<string, Uint8Array>();
   /** Masks over all changes of a heading, by its id. */
@@ -178,10 +184,11 @@ export class ChangeStack {
     }
     const covered = Uint8Array.from({ length: this.tileCount }, (_, t) => (mask.has(t) ? 1 : 0));
     const members = change.plainEdges || area ? undefined : pipeline.members;
+    const own = this.measured(change.id, mask, changed, steps);
     return {
       changeId: change.id,
-      steps,
-      stepsKey: JSON.stringify([steps, change.plainEdges]),
+      steps: own,
+      stepsKey: JSON.stringify([own, change.plainEdges]),
       index: members?.index,
       clean: members && {
         mixtures: this.mixturesIn(members.index).kept.data,
@@ -194,6 +201,32 @@ export class ChangeStack {
       changed: dilatedTiles(changed, this, spread),
       kept: before?.kept,
     };
+  }
+
+  /** Corrections with what they have to know of all that the mask covers; found once for a mask. */
+  private measured(changeId: string, mask: TileMask, changed: Uint8Array, steps: Steps): Steps {
+    const wanted = steps.flatMap(({ kind, values }) => {
+      const correction = this.find(kind)!;
+      return correction.works === 'pixel' && correction.measure ? [{ correction, values }] : [];
+    });
+    let known = this.measurements.get(changeId);
+    if (!known || known.mask !== mask || changed.includes(1)) {
+      if (wanted.length === 0) {
+        this.measurements.delete(changeId);
+        return steps;
+      }
+      this.measurements.set(changeId, (known = { mask, part: undefined, found: new Map() }));
+    }
+    return steps.map((step) => {
+      const { correction, values } = wanted.find((w) => w.values === step.values) ?? {};
+      if (!correction?.measure) return step;
+      const key = JSON.stringify([step.kind, correction.needs?.(values!)]);
+      if (!known.found.has(key)) {
+        known.part ??= partColours(this.source, mask, this.passes);
+        known.found.set(key, correction.measure(known.part, values!));
+      }
+      return { ...step, measured: known.found.get(key) };
+    });
   }
 
   /**
@@ -209,6 +242,7 @@ export class ChangeStack {
       if (!changes.some((c) => c.id === id)) {
         this.pipelines.delete(id);
         this.moved.delete(id);
+        this.measurements.delete(id);
       }
     const now = changes.flatMap((change): Applied[] => {
       const steps = change.on ? this.stepsOf(change.corrections) : [];

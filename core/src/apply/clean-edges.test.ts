@@ -66,7 +66,7 @@ function corrected([kind, values]: Use, colours: readonly (readonly number[])[])
   ];
   const at = new Uint32Array(colours.length);
   correction.apply(
-    { count: colours.length, r, g, b, at, passes: {} },
+    { count: colours.length, r, g, b, at, rendered: { width: 1, height: 1, r, g, b }, passes: {} },
     wholeValues(settingsOf(correction), values),
   );
   return colours.map((_, i) => [r[i]!, g[i]!, b[i]!]);

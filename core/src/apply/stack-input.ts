@@ -1,4 +1,4 @@
-import type { Passes } from '../corrections/correction.ts';
+import type { PartFigures, Passes } from '../corrections/correction.ts';
 import type { FieldValue } from '../fields/field.ts';
 import type { MixtureData } from '../mixtures/kept.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
@@ -20,11 +20,18 @@ export interface CleanEdges {
   others: boolean;
 }
 
+/** A correction as it is applied. */
+export interface StepInput {
+  kind: string;
+  values: Record<string, FieldValue>;
+  measured?: PartFigures | undefined;
+}
+
 /** One change of the list as it is applied: it pulls from the layer below and writes where its mask is. */
 export interface StackLayer {
   changeId: string;
-  /** Corrections that do something, each with every value. */
-  steps: readonly { kind: string; values: Record<string, FieldValue> }[];
+  /** Corrections that do something, each with every value, and with what was measured for it. */
+  steps: readonly StepInput[];
   mask: TileData;
   /** A byte a tile, 1 where the layer may write: its mask, and around it where a correction spreads. */
   writes: Uint8Array;

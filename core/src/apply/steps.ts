@@ -1,4 +1,4 @@
-import type { Correction, Passes, PixelRun } from '../corrections/correction.ts';
+import type { Correction, PartFigures, Passes, PixelRun } from '../corrections/correction.ts';
 import { limitOf, limitSettings, type Limit } from '../corrections/limit.ts';
 import { amountOf } from '../fields/amount.ts';
 import type { FieldValue } from '../fields/field.ts';
@@ -16,6 +16,7 @@ export interface Step {
   limit: Limit | undefined;
   /** The same in the tile kernel, where that has a step for it. */
   kernel: ProgramStep | undefined;
+  measured: PartFigures | undefined;
 }
 
 export const stepsOf = (
@@ -23,13 +24,13 @@ export const stepsOf = (
   find: (kind: string) => Correction | undefined,
   plain: boolean,
 ): Step[] =>
-  uses.flatMap(({ kind, values }): Step[] => {
+  uses.flatMap(({ kind, values, measured }): Step[] => {
     const correction = find(kind);
     if (!correction) return [];
     const amount = amountOf(values);
     const own = !plain && correction.works === 'pixel' ? correction.kernel?.(values) : undefined;
     const kernel = own && { kernel: own, amount, limit: limitSettings(values) };
-    return [{ correction, values, amount, limit: limitOf(values), kernel }];
+    return [{ correction, values, amount, limit: limitOf(values), kernel, measured }];
   });
 
 type Planes = Pick<PixelRun, 'r' | 'g' | 'b'>;
@@ -85,8 +86,9 @@ export function applyPixelStep(
     get at() {
       return at();
     },
+    rendered: source,
     passes,
   };
-  correction.apply(run, values);
+  correction.apply(run, values, step.measured);
   mix(before, planes, count, amount, sharesOf(step, limits.at, count, limits.source));
 }

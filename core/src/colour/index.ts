@@ -6,3 +6,4 @@ export * from './matrix.ts';
 export { adaptation, whiteOf } from './white.ts';
 export * from './primaries.ts';
 export * from './within-range.ts';
+export * from './lab.ts';

@@ -180,3 +180,53 @@ test('a glow adds the light above its threshold, spread beyond the mask, and no 
   );
   expect([...new Set([...dark.out, ...bare.out])]).toEqual([5]);
 });
+
+describe('local contrast', () => {
+  test('leaves what is even, and pulls a small bright thing away from what surrounds it by the strength', () => {
+    const even = whole(
+      'local-contrast',
+      { strength: 100, size: 10 },
+      40,
+      40,
+      () => 0.3,
+      () => 1,
+    );
+    for (const v of even.out) expect(v).toBeCloseTo(0.3, 5);
+    const dot = (x: number, y: number) => (x === 20 && y === 20 ? 0.6 : 0.3);
+    const { at } = whole('local-contrast', { strength: 100, size: 16 }, 41, 41, dot, () => 1);
+    // Twice as bright as its surroundings: twice as bright again, and a little less for what it adds to them.
+    expect(at(20, 20)).toBeGreaterThan(1.15);
+    expect(at(20, 20)).toBeLessThan(1.2);
+    expect(at(2, 2)).toBeCloseTo(0.3, 4);
+  });
+  test('nothing outside the mask has a say', () => {
+    const bright = (x: number) => (x < 20 ? 0.3 : 50);
+    const { at } = whole('local-contrast', { strength: 80, size: 12 }, 40, 20, bright, (x) =>
+      x < 20 ? 1 : 0,
+    );
+    for (let x = 0; x < 20; x++) expect(at(x, 10)).toBeCloseTo(0.3, 5);
+  });
+});
+
+describe('denoise', () => {
+  const noise = (x: number, y: number) => ((Math.imul(x + 97 * y, 2654435761) >>> 0) / 2 ** 32 - 0.5) * 0.06;
+  test('takes noise off, keeps the mean and a sharp edge', () => {
+    const scene = (x: number, y: number) => (x < 20 ? 0.2 : 0.8) + noise(x, y);
+    const { at } = whole('denoise', { strength: 50, radius: 4 }, 40, 40, scene, () => 1);
+    const spread = (of: (x: number, y: number) => number, x0: number) => {
+      const v = Array.from({ length: 200 }, (_, i) => of(x0 + (i % 10), 10 + Math.floor(i / 10)));
+      const mean = v.reduce((a, b) => a + b, 0) / v.length;
+      return { mean, by: Math.sqrt(v.reduce((a, b) => a + (b - mean) ** 2, 0) / v.length) };
+    };
+    for (const x0 of [5, 25]) {
+      expect(spread(at, x0).by).toBeLessThan(0.4 * spread(scene, x0).by);
+      expect(spread(at, x0).mean).toBeCloseTo(spread(scene, x0).mean, 2);
+    }
+    expect(at(20, 20) - at(19, 20)).toBeGreaterThan(0.55);
+  });
+  test('nothing outside the mask bleeds in, and no number is left alone', () => {
+    const scene = (x: number) => (x < 20 ? 0.3 : x === 25 ? NaN : 0.31);
+    const { at } = whole('denoise', { strength: 100, radius: 5 }, 40, 12, scene, (x) => (x < 20 ? 1 : 0));
+    for (let x = 0; x < 20; x++) expect(at(x, 6)).toBeCloseTo(0.3, 6);
+  });
+});

@@ -12,9 +12,20 @@ export interface PixelRun {
   b: Float32Array;
   /** Where each pixel is in the picture: y * width + x. */
   at: Uint32Array;
+  /** The picture as rendered, of the whole frame. */
+  rendered: RgbPlanes;
   /** Planes of other passes, of the whole picture, by the pass's name: those that the correction needs. */
   passes: Passes;
 }
+
+/** All that a change's mask covers, as it was rendered: what a correction may measure before it is applied. */
+export interface PartColours extends PixelRun {
+  /** Coverage of each pixel, above 0. */
+  weight: Float32Array;
+}
+
+/** What was measured of a part, by name: plain data, for other threads. */
+export type PartFigures = Readonly<Record<string, readonly number[]>>;
 
 /** Planes of other passes of the picture, scene-linear or data, by the pass's name. */
 export type Passes = Readonly<Record<string, readonly Float32Array[]>>;
@@ -52,8 +63,16 @@ interface CorrectionBase<V> {
 /** A correction that looks at one pixel at a time. `V` are the values of its fields. */
 export interface PixelCorrection<V = Record<string, FieldValue>> extends CorrectionBase<V> {
   works: 'pixel';
-  /** Changes pixels in place, at full strength. `values` holds every field, missing ones already neutral. */
-  apply(pixels: PixelRun, values: Readonly<V>): void;
+  /**
+   * What it has to know of all that it is about, from the picture as rendered; undefined if there is nothing to measure.
+   * Asked for anew when the mask, or a pass that is chosen, is another one.
+   */
+  measure?(part: PartColours, values: Readonly<V>): PartFigures | undefined;
+  /**
+   * Changes pixels in place, at full strength. `values` holds every field, missing ones already neutral; `measured` is
+   * there if {@link measure} is and found anything.
+   */
+  apply(pixels: PixelRun, values: Readonly<V>, measured?: PartFigures): void;
   /** The same as a step of the tile kernel, where there is one for these values; within docs/decisions/tolerances.md. */
   kernel?(values: Readonly<V>): KernelStep | undefined;
 }

@@ -13,6 +13,7 @@ const pixel = (r: number, g: number, b: number): PixelRun => ({
   g: Float32Array.of(g),
   b: Float32Array.of(b),
   at: Uint32Array.of(0),
+  rendered: { width: 1, height: 1, r: Float32Array.of(r), g: Float32Array.of(g), b: Float32Array.of(b) },
   passes: {},
 });
 const run = (kind: string, rgb: Triple, values: Record<string, number>): Triple => {

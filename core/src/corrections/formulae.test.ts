@@ -5,7 +5,7 @@ import { applyPixelStep, stepsOf } from '../apply/steps.ts';
 import { adaptation, whiteOf } from '../colour/white.ts';
 import type { FieldValue } from '../fields/field.ts';
 import { initialValues, wholeValues } from '../fields/values.ts';
-import type { Correction } from './correction.ts';
+import type { Correction, PixelCorrection } from './correction.ts';
 import { limitOf } from './limit.ts';
 import { correctionOf, CORRECTIONS } from './registry.ts';
 import { doesNothing, settingsOf } from './shared.ts';
@@ -232,8 +232,10 @@ describe('every correction', () => {
   test('is neutral as it stands, but for what shows something once it is added', () => {
     for (const c of CORRECTIONS) {
       expect([c.kind, doesNothing(c, {})]).toEqual([c.kind, true]);
-      const initial = initialValues(c.fields);
-      if (Object.keys(initial).length) expect([c.kind, doesNothing(c, initial)]).toEqual([c.kind, false]);
+      const passes = c.fields.flatMap((f) => (f.kind === 'pass' ? [[f.key, 'a pass']] : []));
+      const initial = { ...initialValues(c.fields), ...(Object.fromEntries(passes) as object) };
+      if (Object.keys(initialValues(c.fields)).length)
+        expect([c.kind, doesNothing(c, initial)]).toEqual([c.kind, false]);
       expect(doesNothing(c, { ...initial, amount: 0 })).toBe(true);
       // Names of its own settings are none of those that all have.
       expect(new Set(settingsOf(c).map((f) => f.key)).size).toBe(settingsOf(c).length);
@@ -289,5 +291,159 @@ describe('a limit', () => {
     const [turned, left] = through('hue-saturation-lightness', values, [red, green]);
     expect(oklch(lrgb(turned!)).h!).toBeCloseTo(145, 0);
     expect(left).toEqual(green.map((v) => Math.fround(v)));
+  });
+});
+
+describe('passes, depth and places', () => {
+  const plane = (...v: number[]) => Float32Array.from(v);
+  test('one kind of light is scaled and tinted, everything else stays', () => {
+    const passes = { reflection: [plane(0.1, 0, 0.4), plane(0.2, 0, 0.4), plane(0.3, 0, 0.4)] };
+    const pixels: Rgb[] = [
+      [0.5, 0.5, 0.5],
+      [0.5, 0.5, 0.5],
+      [0, 0.4, 0.8],
+    ];
+    const found = through('scale-light', { pass: 'reflection', gain: 0.5, tint: [1, 0, 2] }, pixels, passes);
+    close(found[0]!, [0.45, 0.3, 0.5]);
+    close(found[1]!, [0.5, 0.5, 0.5]);
+    // A pass that says more than there is has all of it.
+    close(found[2]!, [0, 0, 0.8]);
+  });
+  test('a pass is added, tinted; what is no number adds nothing', () => {
+    const passes = { emission: [plane(1, NaN), plane(1, 2), plane(1, Infinity)] };
+    const found = through(
+      'add-pass',
+      { pass: 'emission', strength: 50, tint: [1, 0.5, 1] },
+      [
+        [1, 1, 1],
+        [1, 1, 1],
+      ],
+      passes,
+    );
+    close(found[0]!, [1.5, 1.25, 1.5]);
+    close(found[1]!, [1, 1.5, 1]);
+  });
+  test('haze takes half of what is left with every half more, and all that is infinitely far', () => {
+    const depth = { depth: [plane(1, 2, 5, 8, Infinity, NaN)] };
+    const values = { pass: 'depth', strength: 100, from: 2, half: 3, colour: [1, 1, 1] as Rgb };
+    const found = through(
+      'haze',
+      values,
+      Array.from({ length: 6 }, (): Rgb => [0, 0, 0]),
+      depth,
+    );
+    expect(found.map((c) => Number(c[0].toFixed(4)))).toEqual([0, 0, 0.5, 0.75, 1, 1]);
+  });
+  test('a vignette leaves the middle, is round, and ends in the corners', () => {
+    const apply = (width: number, height: number) => {
+      const count = width * height;
+      const [r, g, b] = [0, 1, 2].map(() => new Float32Array(count).fill(1)) as [
+        Float32Array,
+        Float32Array,
+        Float32Array,
+      ];
+      const rendered = { width, height, r: r.slice(), g: g.slice(), b: b.slice() };
+      const c = correctionOf('vignette')!;
+      const values = wholeValues(settingsOf(c), { stops: 1, size: 20, soft: 80 });
+      if (c.works === 'pixel')
+        c.apply({ count, r, g, b, at: Uint32Array.from(r.keys()), rendered, passes: {} }, values);
+      return (x: number, y: number) => r[y * width + x]!;
+    };
+    const at = apply(201, 101);
+    expect([at(100, 50), at(110, 50), at(100, 60)]).toEqual([1, 1, 1]);
+    expect(at(0, 0)).toBeCloseTo(0.5, 2);
+    expect(at(100 + 40, 50)).toBeCloseTo(at(100, 50 + 40), 5);
+    expect(at(0, 0)).toBeCloseTo(at(200, 100), 5);
+  });
+  test('grain belongs to its pixel, brightens as often as it darkens, and is as strong as it says', () => {
+    const pixels = Array.from({ length: 20000 }, (): Rgb => [0.4, 0.4, 0.4]);
+    const found = through('grain', { strength: 100 }, pixels);
+    expect(through('grain', { strength: 100 }, pixels)).toEqual(found);
+    expect(through('grain', { strength: 100, seed: 5 }, pixels)[0]).not.toEqual(found[0]);
+    const stops = found.map((c) => Math.log2(c[0] / 0.4));
+    const mean = stops.reduce((a, v) => a + v, 0) / stops.length;
+    const spread = Math.sqrt(stops.reduce((a, v) => a + (v - mean) ** 2, 0) / stops.length);
+    expect(Math.abs(mean)).toBeLessThan(0.02);
+    expect(spread).toBeCloseTo(0.5, 1);
+    expect(found.every(([r, g, b]) => r === g && g === b)).toBe(true);
+    const coloured = through('grain', { strength: 100, colour: 100 }, pixels);
+    expect(coloured.filter(([r, g]) => r === g).length).toBeLessThan(10);
+  });
+});
+
+describe('light and colour once more', () => {
+  test('shadows are lifted and highlights pulled by so many stops four stops from the pivot; hue and pivot stay', () => {
+    const values = { shadows: 1, highlights: -1.5, pivot: 0.2 };
+    const at = (stops: number): Rgb => [0.2 * 2 ** stops, 0.2 * 2 ** stops, 0.2 * 2 ** stops];
+    const gain = (stops: number) => Math.log2(one('shadows-highlights', values, at(stops))[0] / at(stops)[0]);
+    expect([-6, -4, 0, 4, 9].map((s) => Number(gain(s).toFixed(4)))).toEqual([1, 1, 0, -1.5, -1.5]);
+    const [r, g, b] = one('shadows-highlights', values, [0.01, 0.02, 0.005]);
+    expect([r / g, b / g]).toEqual([expect.closeTo(0.5, 5), expect.closeTo(0.25, 5)]);
+    close(one('shadows-highlights', values, [-0.1, -0.2, 0]), [-0.1, -0.2, 0]);
+  });
+  test('as far as they go, shadows and highlights keep order', () => {
+    const settings = correctionOf('shadows-highlights')!.fields;
+    const most = (key: string) => settings.find((f) => f.key === key) as { min: number; max: number };
+    const lift = { shadows: most('shadows').max, highlights: most('highlights').min };
+    let last = -1;
+    for (let s = -9; s < 9; s += 0.1) {
+      const [v] = one('shadows-highlights', lift, [2 ** s, 2 ** s, 2 ** s]);
+      expect(v).toBeGreaterThan(last);
+      last = v;
+    }
+  });
+  test('channels are mixed by a matrix', () => {
+    fc.assert(
+      fc.property(rgb, rgb, rgb, rgb, (red, green, blue, c) => {
+        const found = one('channel-mix', { red, green, blue }, c as Rgb);
+        close(
+          found,
+          [red, green, blue].map((row) => row[0] * c[0] + row[1] * c[1] + row[2] * c[2]),
+          3,
+        );
+      }),
+      { numRuns: 50 },
+    );
+  });
+  test('grey goes by the weights, which need not add up to 1', () => {
+    close(one('grey', { strength: 100, weights: [2, 0, 2] }, [0.2, 0.9, 0.6]), [0.4, 0.4, 0.4]);
+    close(one('grey', { strength: 50, weights: [1, 0, 0] }, [0.2, 0.6, 0.4]), [0.2, 0.4, 0.3]);
+    close(one('grey', { strength: 100, weights: [0, 0, 0] }, [0.3, 0.6, 0.9]), [0.6, 0.6, 0.6]);
+  });
+});
+
+describe('fill', () => {
+  const width = 40;
+  const c = correctionOf('fill') as PixelCorrection;
+  const shade = (at: number) => 0.2 + 0.02 * (at % width);
+  function filled(values: Record<string, FieldValue>) {
+    const count = width * 4;
+    const plane = () => Float32Array.from({ length: count }, (_, i) => shade(i));
+    const [r, g, b] = [plane(), plane(), plane()];
+    const rendered = { width, height: 4, r: plane(), g: plane(), b: plane() };
+    const run = { count, r, g, b, at: Uint32Array.from(r.keys()), rendered, passes: {} };
+    const all = wholeValues(settingsOf(c), values);
+    const measured = c.measure!({ ...run, weight: new Float32Array(count).fill(1) }, all);
+    c.apply(run, all, measured);
+    return run;
+  }
+  const mean = (plane: Float32Array) => plane.reduce((a, v) => a + v, 0) / plane.length;
+  test('keeps the shading, and its mean is the colour', () => {
+    const { r, g, b } = filled({ colour: [0.6, 0.3, 0.1] });
+    expect([mean(r), mean(g), mean(b)].map((v) => Number(v.toFixed(4)))).toEqual([0.6, 0.3, 0.1]);
+    expect(r[30]! / r[3]!).toBeCloseTo(shade(30) / shade(3), 4);
+    const flat = filled({ colour: [0.6, 0.3, 0.1], shading: 0 });
+    expect(new Set(flat.r)).toEqual(new Set([Math.fround(0.6)]));
+  });
+  test('runs from one side of the part to the other, and the other way round', () => {
+    const values = { colour: [1, 1, 1] as Rgb, second: [0, 0, 0] as Rgb, gradient: true, shading: 0 };
+    const { r } = filled(values);
+    expect([r[0]!, r[19]!, r[39]!].map((v) => Number(v.toFixed(4)))).toEqual([0.9875, 0.5125, 0.0125]);
+    expect(filled({ ...values, angle: 180 }).r[0]).toBeCloseTo(0.0125, 4);
+    // Down, rows differ and columns do not.
+    const down = filled({ ...values, angle: 90 }).r;
+    expect([down[0], down[39], down[40 * 3]].map((v) => Number(v!.toFixed(4)))).toEqual([
+      0.875, 0.875, 0.125,
+    ]);
   });
 });

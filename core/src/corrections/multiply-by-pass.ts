@@ -1,4 +1,5 @@
 import { defineCorrection } from './correction.ts';
+import { channelOf } from './pass-values.ts';
 
 /**
  * Multiplies by another pass of the version: ambient occlusion deepens what is near other things. Black and white say
@@ -47,7 +48,7 @@ export const multiplyByPass = defineCorrection<{ pass: string; black: number; wh
     const span = white - black;
     const scale = 1 / (Math.abs(span) < 1e-6 ? 1e-6 : span);
     [r, g, b].forEach((plane, k) => {
-      const by = planes[planes.length >= 3 ? k : 0]!;
+      const by = channelOf(planes, k);
       for (let i = 0; i < count; i++) {
         const v = (by[at[i]!]! - black) * scale;
         // What is not a number counts as nothing there.

@@ -39,11 +39,12 @@ export type Field =
   | (Base & { kind: 'choice'; options: { value: string; label: string }[]; neutral: string })
   | (Base & { kind: 'text'; hint: string; neutral: string })
   | (Base & { kind: 'switch'; neutral: boolean })
-  | (Base & { kind: 'colour'; max: number; neutral: ColourValue })
+  /** A colour that is chosen has at least `least` in each channel, where black means that none is. */
+  | (Base & { kind: 'colour'; max: number; least?: number; neutral: ColourValue })
   /** A number for each of red, green and blue that is no colour. */
   | (Base & { kind: 'rgb'; min: number; max: number; step: number; neutral: ColourValue })
-  /** Another pass of the version, by its name; the empty name is none. */
-  | (Base & { kind: 'pass'; neutral: string })
+  /** Another pass of the version, by its name; the empty name is none. `like` matches the names it is meant for. */
+  | (Base & { kind: 'pass'; like?: string; neutral: string })
   | (Base & { kind: 'points'; most: number; neutral: PointsValue })
   /** May be left open if `optional`; there is no neutral one. */
   | (Base & { kind: 'who'; optional: boolean; neutral?: undefined });

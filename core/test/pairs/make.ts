@@ -1,6 +1,6 @@
 /**
  * Renders the pairs: crops of the demo scenes, each rendered twice with the same samples, once with another colour of one
- * material, and which objects, materials, and both at once every pixel shows. What edges are judged by.
+ * material, the light that is scattered there before, and which objects, materials, and both at once every pixel shows. What edges are judged by.
  *   npx tsx core/test/pairs/make.ts [name…]
  */
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
@@ -12,6 +12,7 @@ import { sceneAt } from '../../src/scene/read-gltf.ts';
 import type { Scene } from '../../src/scene/scene.ts';
 import { Film, renderTiles } from '../../src/render/film.ts';
 import { prepare } from '../../src/render/prepared.ts';
+import type { LightPart } from '../../src/render/gather.ts';
 import { DEFAULT_SETTINGS } from '../../src/render/settings.ts';
 import { TileRenderer } from '../../src/render/tile.ts';
 import { floatsToHalves } from '../../src/planes/half.ts';
@@ -28,7 +29,8 @@ const demo = (name: string) =>
 
 /** The rectangles of the picture that meet a crop, rendered one by one. */
 function rendered(scene: Scene, pair: Pair): Film {
-  const settings = { ...DEFAULT_SETTINGS, ...SIZE, samples: SAMPLES };
+  const gather = { ...DEFAULT_SETTINGS.gather, lightParts: true };
+  const settings = { ...DEFAULT_SETTINGS, ...SIZE, samples: SAMPLES, gather };
   const renderer = new TileRenderer(prepare(scene), settings);
   const { x, y, width, height } = pair.crop;
   const meets = renderTiles(SIZE.width, SIZE.height).filter(
@@ -66,8 +68,8 @@ async function make(name: string, pair: Pair): Promise<void> {
     ),
   };
   const after = rendered(recoloured, pair);
-  const light = (film: Film, prefix: string) =>
-    film.light().map((plane, k) => ({
+  const light = (film: Film, prefix: string, parts?: LightPart[]) =>
+    film.light(parts).map((plane, k) => ({
       name: `${prefix}${'RGB'[k]!}`,
       type: 'half' as const,
       xSampling: 1,
@@ -103,7 +105,12 @@ async function make(name: string, pair: Pair): Promise<void> {
   const bytes = writeExr(
     {
       dataWindow: { xMin: 0, yMin: 0, xMax: pair.crop.width - 1, yMax: pair.crop.height - 1 },
-      channels: [...light(before, ''), ...light(after, 'after.'), ...layers.flatMap((l) => l.channels)],
+      channels: [
+        ...light(before, ''),
+        ...light(before, 'diffuse.', ['diffuseDirect', 'diffuseIndirect']),
+        ...light(after, 'after.'),
+        ...layers.flatMap((l) => l.channels),
+      ],
       attributes: layers.flatMap((l) => l.attributes),
     },
     { compression: 'zip', zlib: nodeZlib },

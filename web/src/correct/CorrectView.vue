@@ -54,6 +54,7 @@ const makeTool = (host: ToolHost) =>
       lasso: TOOLS.lasso(host, encloseTarget),
       box: TOOLS.box(host, encloseTarget),
       brush: TOOLS.brush(host, brushTarget),
+      sample: TOOLS.sample(host, { take: (colour) => view.colourTaken(colour) }),
     },
     () => view.tool,
   );

@@ -3,11 +3,12 @@ import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElSwitch } from 'element-pl
 import { ChevronDown, ChevronRight, Ellipsis, GripVertical } from '@lucide/vue';
 import { computed } from 'vue';
 import type { StepUse } from '@zesty-crow/core/changes';
-import { AMOUNT, withValue, type FieldValue } from '@zesty-crow/core/fields';
+import { AMOUNT, withValue, type Field, type FieldValue } from '@zesty-crow/core/fields';
 import FieldControl from '../fields/FieldControl.vue';
 import { usePicture } from '../picture/picture.ts';
 import { stepsIn, useChanges, type Owner } from './changes.ts';
 import { describeValues } from './describe-values.ts';
+import { FACTS } from './facts/registry.ts';
 import { useLook } from './look.ts';
 import type { StepList } from './step-kinds.ts';
 
@@ -19,6 +20,8 @@ const picture = usePicture();
 const view = useLook();
 
 const kind = computed(() => props.list.kinds.find((k) => k.kind === props.use.kind));
+/** What is to be known about it, beside its settings. */
+const facts = computed(() => FACTS[props.use.kind]);
 const label = computed(() => kind.value?.label ?? props.use.kind);
 const fields = computed(() => [...(kind.value?.fields ?? []), AMOUNT]);
 /** Points are moved in the picture. */
@@ -45,6 +48,13 @@ function set(key: string, value: FieldValue): void {
     key,
     value,
   );
+}
+/** What a colour of the picture goes into. */
+function takeColour({ key, label }: Field): void {
+  view.takeColour(`${props.use.id} ${key}`, (colour) => {
+    set(key, colour.map((v) => Math.max(1e-4, v)) as unknown as FieldValue);
+    void changes.commit(label);
+  });
 }
 function flipOn(on: boolean): void {
   changes.stepOf(props.change, props.list.name, props.use.id)!.on = on;
@@ -122,10 +132,13 @@ function command(text: string): void {
         :field="f"
         :passes="picture.opened?.passes ?? []"
         :model-value="use.values[f.key] ?? f.neutral"
+        :taking="f.kind === 'colour' ? view.sampling === `${use.id} ${f.key}` : undefined"
         @update:model-value="set(f.key, $event)"
         @moving="view.adjusting = $event"
         @commit="changes.commit(f.label)"
+        @take="takeColour(f)"
       />
+      <component :is="facts" v-if="facts && 'corrections' in change" :change="change" :use="use" />
       <details v-if="list.limits.length" :open="limitsSet">
         <summary>Only a range of colours</summary>
         <button

@@ -25,6 +25,24 @@ export const useLook = defineStore('look', () => {
   const behind = ref(0);
   /** What the pointer does in the picture. */
   const tool = ref<ToolName>('pick');
+  /** The setting for which the next click takes a colour: the id of its step, and its key. */
+  const sampling = ref<string>();
+  /** What is done with it. */
+  let sampled: (colour: readonly [number, number, number]) => void = () => undefined;
+  function takeColour(what: string, done: typeof sampled): void {
+    const again = sampling.value === what;
+    sampling.value = again ? undefined : what;
+    sampled = done;
+    tool.value = again ? 'pick' : 'sample';
+  }
+  function colourTaken(colour: readonly [number, number, number]): void {
+    sampling.value = undefined;
+    tool.value = 'pick';
+    sampled(colour);
+  }
+  watch(tool, (now) => {
+    if (now !== 'sample') sampling.value = undefined;
+  });
   /** What a lasso or a box takes. */
   const enclosed = ref<'inside' | 'touched'>('inside');
   /** What the next strokes are like: percent of the width, share of the radius. */
@@ -79,6 +97,9 @@ export const useLook = defineStore('look', () => {
     family,
     behind,
     tool,
+    sampling,
+    takeColour,
+    colourTaken,
     enclosed,
     stroke,
     alone,

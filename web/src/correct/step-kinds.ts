@@ -76,14 +76,19 @@ export const STEP_LISTS: Record<StepListName, StepList> = {
 
 /** Why a kind cannot be used with a version, if it cannot. */
 export const unusable = (kind: StepKind, passes: readonly string[]): string | undefined =>
-  kind.fields.some((f) => f.kind === 'pass') && passes.length === 0
+  kind.fields.some((f) => f.kind === 'pass' && f.like === undefined) && passes.length === 0
     ? 'This version has no other pass.'
     : undefined;
 
 /** Values of a step that has just been added: it shows something at once, where it can. */
 export function valuesToBegin(kind: StepKind, passes: readonly string[]): Record<string, FieldValue> {
   const values = initialValues(kind.fields);
-  const pass = passes.find((p) => /occlusion|(^|[._])ao$/i.test(p)) ?? passes[0];
-  for (const f of kind.fields) if (f.kind === 'pass' && pass !== undefined) values[f.key] = pass;
+  const usual = passes.find((p) => /occlusion|(^|[._])ao$/i.test(p)) ?? passes[0];
+  for (const f of kind.fields) {
+    if (f.kind !== 'pass') continue;
+    const { like } = f;
+    const pass = like === undefined ? usual : passes.find((p) => new RegExp(like, 'i').test(p));
+    if (pass !== undefined) values[f.key] = pass;
+  }
   return values;
 }

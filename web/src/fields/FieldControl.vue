@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { ElColorPicker, ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
+import { ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
 import type { ColourValue, Field, FieldValue } from '@zesty-crow/core/fields';
-import { linearToSrgb, srgbToLinear } from '@zesty-crow/core/colour';
-import { computed } from 'vue';
+import ColourControl from './ColourControl.vue';
 import NumberControl from './NumberControl.vue';
 
 /** Draws a field by its kind. Who a field means is chosen in Prepare, points by an editor of their own. */
@@ -14,8 +13,10 @@ const props = withDefaults(
     passes?: readonly string[];
     /** Numbers have a slider; settings that are typed once need none. */
     slider?: boolean;
+    /** A colour can be taken from the picture, and is about to be. */
+    taking?: boolean | undefined;
   }>(),
-  { slider: true, passes: () => [] },
+  { slider: true, passes: () => [], taking: undefined },
 );
 const emit = defineEmits<{
   /** While the value moves. */
@@ -23,6 +24,8 @@ const emit = defineEmits<{
   /** When it has come to rest: one step of the history. */
   commit: [];
   moving: [on: boolean];
+  /** A colour is to be taken from the picture. */
+  take: [];
 }>();
 
 function choose(value: FieldValue): void {
@@ -36,17 +39,6 @@ function chooseOf(channel: number, value: number | null | undefined): void {
 }
 function reset(): void {
   if (props.field.neutral !== undefined) choose(props.field.neutral);
-}
-/** Swatches are shown and chosen in display values; what is stored is scene-linear. */
-const swatch = computed(() => {
-  const bytes = ((props.modelValue ?? [0, 0, 0]) as ColourValue).map((v) =>
-    Math.round(255 * Math.min(1, Math.max(0, linearToSrgb(v)))),
-  );
-  return `rgb(${bytes.join(', ')})`;
-});
-function chooseSwatch(text: string | null): void {
-  const bytes = (text?.match(/\d+/g) ?? []).slice(0, 3).map(Number);
-  if (bytes.length === 3) choose(bytes.map((b) => srgbToLinear(b / 255)) as unknown as ColourValue);
 }
 </script>
 
@@ -111,25 +103,24 @@ function chooseSwatch(text: string | null): void {
     >
       <ElOption v-for="p in passes" :key="p" :value="p" :label="p" />
     </ElSelect>
-    <span v-else-if="field.kind === 'colour' || field.kind === 'rgb'" class="channels">
-      <ElColorPicker
-        v-if="field.kind === 'colour'"
-        :model-value="swatch"
-        size="small"
-        color-format="rgb"
-        :aria-label="field.label"
-        @change="chooseSwatch"
-      />
+    <ColourControl
+      v-else-if="field.kind === 'colour'"
+      :field="field"
+      :model-value="modelValue as ColourValue"
+      :taking="taking"
+      @choose="choose"
+      @take="$emit('take')"
+    />
+    <span v-else-if="field.kind === 'rgb'" class="channels">
       <ElInputNumber
         v-for="(name, k) in ['red', 'green', 'blue']"
         :key="name"
         :model-value="(modelValue as ColourValue)[k]"
-        :min="field.kind === 'rgb' ? field.min : 0"
+        :min="field.min"
         :max="field.max"
-        :step="field.kind === 'rgb' ? field.step : 0.01"
+        :step="field.step"
         :controls="false"
         size="small"
-        :title="`${name}, scene-linear`"
         :aria-label="`${field.label}, ${name}`"
         @change="chooseOf(k, $event)"
       />

@@ -137,7 +137,14 @@ export interface ViewState {
 }
 
 export interface Swatches {
-  [changeId: string]: { before: string; after: string } | undefined;
+  [changeId: string]:
+    | {
+        before: string;
+        after: string;
+        /** Scene-linear Rec. 709, of what is not shared at the edge. */
+        mean: readonly [number, number, number];
+      }
+    | undefined;
 }
 
 /** A correction that could not be computed. */

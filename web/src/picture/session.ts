@@ -747,7 +747,7 @@ export class PictureSession {
         const { toScreen } = open.planes;
         return toScreen ? through(toScreen, rgb) : rgb;
       });
-      this.swatches[id] = means && { before: css(means[0]!), after: css(means[1]!) };
+      this.swatches[id] = means && { before: css(means[0]!), after: css(means[1]!), mean: means[1]! };
       this.staleSwatches.delete(id);
       await breathe();
     }

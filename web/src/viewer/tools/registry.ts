@@ -1,6 +1,13 @@
 import { brushTool } from './brush.ts';
 import { boxTool, lassoTool } from './enclose.ts';
 import { pickTool } from './pick.ts';
+import { sampleTool } from './sample.ts';
 
 /** Every tool of the viewer. */
-export const TOOLS = { pick: pickTool, lasso: lassoTool, box: boxTool, brush: brushTool } as const;
+export const TOOLS = {
+  pick: pickTool,
+  lasso: lassoTool,
+  box: boxTool,
+  brush: brushTool,
+  sample: sampleTool,
+} as const;

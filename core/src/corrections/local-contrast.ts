@@ -1,0 +1,43 @@
+import { luminance } from '../colour/luminance.ts';
+import { defineCorrection } from './correction.ts';
+import { inner, reachOf, soften } from './soft.ts';
+import { sizeField, strengthField } from './usual-fields.ts';
+
+/** What a pixel is brighter or darker than its surroundings, in stops, is held within so many. */
+const MOST = 4;
+
+/**
+ * Pulls a pixel away from the brightness around it, or towards it below 0: luminance times (Y / mean) ^ strength, mean
+ * over what the mask covers in so large a neighbourhood. All channels alike, so that colours stay.
+ */
+export const localContrast = defineCorrection<{ strength: number; size: number }>({
+  works: 'area',
+  kind: 'local-contrast',
+  label: 'Local contrast',
+  group: 'area',
+  hint: 'Brings out the shape of things, or flattens it, whatever their brightness.',
+  fields: [
+    strengthField(300, 40, { min: -100, softMin: -100, softMax: 100 }),
+    sizeField(30, { min: 1, softMax: 80 }),
+  ],
+  idle: ({ strength }) => strength === 0,
+  reach: ({ size }) => reachOf(size),
+  apply(window, { strength, size }, out) {
+    const { coverage } = window;
+    const soft = soften(window, coverage, size);
+    const [r, g, b] = (['r', 'g', 'b'] as const).map((k) => inner(window.planes[k], window)) as [
+      Float32Array,
+      Float32Array,
+      Float32Array,
+    ];
+    for (let i = 0; i < r.length; i++) {
+      const own = luminance(r[i]!, g[i]!, b[i]!);
+      const around = luminance(soft.r[i]!, soft.g[i]!, soft.b[i]!) / soft.weights[i]!;
+      const away = own > 0 && around > 0 ? Math.log2(own / around) : 0;
+      const gain = 2 ** ((strength / 100) * Math.min(MOST, Math.max(-MOST, away)));
+      out.r[i] = r[i]! * gain;
+      out.g[i] = g[i]! * gain;
+      out.b[i] = b[i]! * gain;
+    }
+  },
+});

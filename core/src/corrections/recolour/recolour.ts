@@ -1,0 +1,223 @@
+import type { ColourValue } from '../../fields/field.ts';
+import { defineCorrection, type PartFigures, type PartColours, type PixelRun } from '../correction.ts';
+import { shareOfPass } from '../pass-values.ts';
+import { bodyOf, highlightOf, nearBlack, type Body } from './body.ts';
+import { meanOf } from './figures.ts';
+
+interface Values {
+  swatch: ColourValue;
+  highlights: number;
+  direct: string;
+  indirect: string;
+}
+type Three = readonly [number, number, number];
+type Plain = Pick<Values, 'direct' | 'indirect'>;
+
+const three = (of: (k: number) => number): Three => [of(0), of(1), of(2)];
+const PLANES = ['r', 'g', 'b'] as const;
+
+/** Names of the passes of scattered light; none without the direct one. */
+const passesOf = ({ direct, indirect }: Plain): string[] =>
+  direct === '' ? [] : [direct, indirect].filter((name) => name !== '');
+
+const scattered = ({ rendered, passes }: Pick<PixelRun, 'rendered' | 'passes'>, names: string[]) =>
+  shareOfPass(
+    rendered,
+    names.map((name) => passes[name]!),
+  );
+
+/** By light passes: the scattered light times k, everything else dimmed where the swatch is darker than it. */
+function byPasses(swatch: ColourValue, scattered: Three, rest: Three): { k: Three; dim: number } {
+  const kOf = (dim: number) => three((i) => (swatch[i]! - dim * rest[i]!) / Math.max(scattered[i]!, 1e-9));
+  const k = kOf(1);
+  if (k.every((v) => v >= 0)) return { k, dim: 1 };
+  const dim = Math.max(
+    0,
+    0.95 * Math.min(...three((i) => (rest[i]! > 0 ? swatch[i]! / rest[i]! : Infinity))),
+  );
+  return { k: three((i) => Math.max(0, kOf(dim)[i]!)), dim };
+}
+
+/** Metal scatters no light: its colour is that of its mirror images, and all of it is multiplied alike. */
+function notMetal(scattered: Three, mean: Three): number {
+  const share = (scattered[0] + scattered[1] + scattered[2]) / Math.max(mean[0] + mean[1] + mean[2], 1e-9);
+  const t = Math.min(1, Math.max(0, (share - 0.05) / 0.2));
+  return t * t * (3 - 2 * t);
+}
+
+/** Highlights are dimmed where the swatch is darker than they are in the mean. */
+const dimmed = (swatch: ColourValue, highlights: Three) =>
+  Math.min(1, 0.8 * Math.min(...three((i) => swatch[i]! / Math.max(highlights[i]!, 1e-9))));
+
+/** A ratio beyond this many times grows grain more than it shows texture: there shading alone is kept. */
+const MOST_RATIO = 8;
+function blownUp(ratio: number): number {
+  const t = Math.min(1, Math.max(0, (Math.log2(Math.max(ratio, 1e-6)) - Math.log2(MOST_RATIO) + 1) / 2));
+  return t * t * (3 - 2 * t);
+}
+
+/** Quantities of a part by which it is recoloured without light passes. */
+interface Picture {
+  body: Body;
+  dark: { share: number; own: number };
+  /** Means of the part; of its highlights and of what is not; of reflections on a dark thing and of what is not. */
+  mean: Three;
+  light: number;
+  matt: Three;
+  mirrored: Three;
+  shade: number;
+}
+const pack = ({ body, dark, ...p }: Picture): PartFigures => ({
+  body: [...body.b, body.trust, body.floor, body.usual],
+  dark: [dark.share, dark.own],
+  mean: p.mean,
+  light: [p.light],
+  matt: p.matt,
+  mirrored: p.mirrored,
+  shade: [p.shade],
+});
+const unpack = (m: PartFigures): Picture => {
+  const of = (key: string, at = 0) => m[key]![at]!;
+  const all = (key: string) => three((k) => of(key, k));
+  return {
+    body: { b: all('body'), trust: of('body', 3), floor: of('body', 4), usual: of('body', 5) },
+    dark: { share: of('dark'), own: of('dark', 1) },
+    mean: all('mean'),
+    light: of('light'),
+    matt: all('matt'),
+    mirrored: all('mirrored'),
+    shade: of('shade'),
+  };
+};
+
+function measurePicture(part: PartColours): Picture {
+  const body = bodyOf(part);
+  const dark = nearBlack(part);
+  const { count, weight } = part;
+  const sums = { mean: [0, 0, 0], matt: [0, 0, 0], mirrored: [0, 0, 0], light: 0, shade: 0, weight: 0 };
+  for (let i = 0; i < count; i++) {
+    const w = weight[i]!;
+    const c = three((k) => part[PLANES[k]!][i]!);
+    const s = highlightOf(...c, body);
+    const bright = (c[0] + c[1] + c[2]) / 3;
+    const mirrored = bright > dark.own ? 1 - dark.own / bright : 0;
+    sums.weight += w;
+    sums.light += w * s;
+    sums.shade += w * bright * (1 - mirrored);
+    for (let k = 0; k < 3; k++) {
+      sums.mean[k]! += w * c[k]!;
+      sums.matt[k]! += w * (c[k]! - s);
+      sums.mirrored[k]! += w * c[k]! * mirrored;
+    }
+  }
+  const by = 1 / Math.max(sums.weight, 1e-30);
+  const mean = (of: number[]) => three((k) => of[k]! * by);
+  return {
+    body,
+    dark,
+    mean: mean(sums.mean),
+    light: sums.light * by,
+    matt: mean(sums.matt),
+    mirrored: mean(sums.mirrored),
+    shade: sums.shade * by,
+  };
+}
+
+/** Recolours a run by what was measured of its part, without light passes. */
+function byPicture({ count, r, g, b }: PixelRun, { swatch, highlights }: Values, p: Picture): void {
+  const keep = highlights / 100;
+  const k = dimmed(swatch, [p.light, p.light, p.light]);
+  const want = three((i) => Math.max(0, swatch[i]! - k * p.light));
+  const ratio = three((i) => want[i]! / Math.max(p.matt[i]!, 1e-6));
+  const blown = three((i) => blownUp(ratio[i]!));
+  const all = Math.max(p.matt[0] + p.matt[1] + p.matt[2], 1e-9);
+  const weigh = three((i) => p.matt[i]! / all);
+  const usual = Math.max(weigh[0] * p.matt[0] + weigh[1] * p.matt[1] + weigh[2] * p.matt[2], 1e-9);
+  const plain = three((i) => swatch[i]! / Math.max(p.mean[i]!, 1e-5));
+  const kDark = dimmed(swatch, p.mirrored);
+  const wantDark = three((i) => Math.max(0, swatch[i]! - kDark * p.mirrored[i]!));
+  const { share: dark, own } = p.dark;
+  const out = [0, 0, 0];
+  for (let n = 0; n < count; n++) {
+    const c = [r[n]!, g[n]!, b[n]!] as const;
+    const s = highlightOf(...c, p.body);
+    const shading = (weigh[0] * (c[0] - s) + weigh[1] * (c[1] - s) + weigh[2] * (c[2] - s)) / usual;
+    const bright = (c[0] + c[1] + c[2]) / 3;
+    const mirrored = bright > own ? 1 - own / bright : 0;
+    const shade = (bright * (1 - mirrored)) / Math.max(p.shade, 1e-9);
+    for (let i = 0; i < 3; i++) {
+      let v = (1 - blown[i]!) * ratio[i]! * (c[i]! - s) + blown[i]! * want[i]! * shading + k * s;
+      if (dark > 0) v += dark * (kDark * c[i]! * mirrored + shade * wantDark[i]! - v);
+      out[i] = v + (1 - keep) * (plain[i]! * c[i]! - v);
+    }
+    r[n] = out[0]!;
+    g[n] = out[1]!;
+    b[n] = out[2]!;
+  }
+}
+
+/**
+ * Gives a thing another colour: its mean lands on the swatch; shading, texture and highlights stay. With light passes
+ * only the scattered light is multiplied, which is what another paint does; without, highlights are told from the body
+ * by their colour (a dichromatic split). How sure that is, and the means, are measured over the whole part in the picture
+ * as rendered. The less highlights are kept, the more everything is multiplied alike.
+ */
+export const recolour = defineCorrection<Values>({
+  works: 'pixel',
+  kind: 'recolour',
+  label: 'Recolour to a swatch',
+  short: 'Recolour',
+  group: 'colour',
+  hint: 'Gives a thing another colour; shading, texture and highlights stay.',
+  fields: [
+    { kind: 'colour', key: 'swatch', label: 'Swatch', max: 100, least: 1e-4, neutral: [0, 0, 0] },
+    {
+      kind: 'number',
+      key: 'highlights',
+      label: 'Keep highlights',
+      unit: '%',
+      min: 0,
+      max: 100,
+      step: 1,
+      neutral: 100,
+    },
+    { kind: 'pass', key: 'direct', label: 'Diffuse light', like: '^diffuse[_ ]?direct$', neutral: '' },
+    {
+      kind: 'pass',
+      key: 'indirect',
+      label: 'Diffuse light, indirect',
+      like: '^diffuse[_ ]?indirect$',
+      neutral: '',
+    },
+  ],
+  idle: ({ swatch }) => swatch.every((v) => v === 0),
+  needs: passesOf,
+  measure(part, values) {
+    if (part.count === 0) return undefined;
+    const names = passesOf(values);
+    if (names.length === 0) return pack(measurePicture(part));
+    const share = scattered(part, names);
+    const diffuse = [0, 1, 2].map((k) =>
+      Float32Array.from({ length: part.count }, (_, i) => part[PLANES[k]!][i]! * share(part.at[i]!, k)),
+    );
+    const mean = three((k) => meanOf(part[PLANES[k]!], part.weight));
+    const scatteredMean = three((k) => meanOf(diffuse[k]!, part.weight));
+    return { scattered: scatteredMean, rest: three((k) => mean[k]! - scatteredMean[k]!), mean };
+  },
+  apply(run, values, measured) {
+    if (!measured) return;
+    if (!measured['scattered']) return byPicture(run, values, unpack(measured));
+    const { k, dim } = byPasses(values.swatch, measured['scattered'] as Three, measured['rest'] as Three);
+    const share = scattered(run, passesOf(values));
+    const keep =
+      (values.highlights / 100) * notMetal(measured['scattered'] as Three, measured['mean'] as Three);
+    PLANES.forEach((name, i) => {
+      const plane = run[name];
+      const plain = values.swatch[i]! / Math.max(measured['mean']![i]!, 1e-5);
+      for (let n = 0; n < run.count; n++) {
+        const part = share(run.at[n]!, i);
+        plane[n]! *= keep * (k[i]! * part + dim * (1 - part)) + (1 - keep) * plain;
+      }
+    });
+  },
+});

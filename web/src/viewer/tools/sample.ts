@@ -1,0 +1,26 @@
+import { ref, shallowRef } from 'vue';
+import type { ToolHost, ViewerTool } from '../tool.ts';
+
+/** What takes a colour from the picture. */
+export interface SampleTarget {
+  /** Scene-linear values of a pixel as it is shown. */
+  take(colour: readonly [number, number, number]): void;
+}
+
+/** A click takes the colour of a pixel. */
+export function sampleTool(host: ToolHost, target: SampleTarget): ViewerTool {
+  return {
+    hover: shallowRef(),
+    waiting: shallowRef(),
+    drawn: shallowRef(),
+    reach: ref(0),
+    down: (at) =>
+      void host.probe(at).then((found) => {
+        if (found) target.take(found.after);
+      }),
+    drag: () => undefined,
+    up: () => undefined,
+    over: () => undefined,
+    leave: () => undefined,
+  };
+}
