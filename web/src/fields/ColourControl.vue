@@ -2,7 +2,7 @@
 import { ElColorPicker, ElInput, ElInputNumber } from 'element-plus';
 import { Pipette } from '@lucide/vue';
 import type { ColourValue, Field } from '@zesty-crow/core/fields';
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { colourOf, hexOf } from './colour-text.ts';
 
 /** A colour: typed as it is written anywhere, chosen, taken from the picture, or as three scene-linear numbers. */
@@ -18,6 +18,10 @@ const emit = defineEmits<{ choose: [value: ColourValue]; take: [] }>();
 const none = computed(() => props.field.least !== undefined && props.modelValue.every((v) => v === 0));
 const hex = computed(() => hexOf(props.modelValue));
 const wrong = ref(false);
+/** What stands in the text field: what is being typed, or the colour. */
+const draft = ref('');
+const settle = () => (draft.value = none.value ? '' : (hex.value ?? 'brighter than white'));
+watch(() => props.modelValue, settle, { immediate: true });
 
 function choose(value: ColourValue): void {
   const { least = 0, max } = props.field;
@@ -48,11 +52,12 @@ function picked(text: string | null): void {
     <ElInput
       class="text"
       :class="{ wrong }"
-      :model-value="none ? '' : (hex ?? 'brighter than white')"
+      v-model="draft"
       size="small"
       placeholder="#hex, lab(…), lch(…)"
       :aria-label="`${field.label} as text`"
       @change="typed"
+      @keydown.esc="settle"
     />
     <button
       v-if="taking !== undefined"

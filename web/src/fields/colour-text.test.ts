@@ -14,10 +14,14 @@ test('Lab and LCh are those of CSS, against D50', () => {
   // Of a grey both say the same whatever the white.
   close(colourOf('lab(50 0 0)'), [0.1842, 0.1842, 0.1842], 3);
   close(colourOf('lch(50 0 20)'), [0.1842, 0.1842, 0.1842], 3);
-  close(colourOf('lab(65.06 17.94 63.78)'), honey, 1);
+  // Examples of CSS Color 4, section 9.
+  expect(hexOf(colourOf('lab(29.2345% 39.3825 20.0664)')!)).toBe('#7d2329');
+  const earth = [198, 93, 7].map((b) => srgbToLinear(b / 255));
+  close(colourOf('lab(52.2345 40.1645 59.9971)'), earth, 2);
+  close(colourOf('lch(52.2345% 72.2 56.2)'), earth, 2);
 });
 test('what is no colour is none', () => {
-  for (const text of ['', 'honey-ish', '#12', '300', 'lab(']) expect(colourOf(text)).toBeUndefined();
+  for (const text of ['', 'honey-ish', '#12', '1 2', 'lab(']) expect(colourOf(text)).toBeUndefined();
 });
 test('a colour that a screen can show has a hex, and comes back from it', () => {
   expect(hexOf(colourOf('#0b7a4f')!)).toBe('#0b7a4f');

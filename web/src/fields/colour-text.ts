@@ -1,7 +1,19 @@
-import { converter, parse } from 'culori';
+import {
+  converter,
+  modeHsl,
+  modeLab,
+  modeLch,
+  modeLrgb,
+  modeOklab,
+  modeOklch,
+  modeRgb,
+  parse,
+  useMode,
+} from 'culori/fn';
 import { linearToSrgb } from '@zesty-crow/core/colour';
 import type { ColourValue } from '@zesty-crow/core/fields';
 
+for (const mode of [modeRgb, modeLrgb, modeHsl, modeLab, modeLch, modeOklab, modeOklch]) useMode(mode);
 const toLinear = converter('lrgb');
 
 /**

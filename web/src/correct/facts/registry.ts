@@ -1,6 +1,10 @@
 import { defineAsyncComponent, type Component } from 'vue';
 
-/** What a correction of a kind tells beside its settings: it gets the change and the step. */
-export const FACTS: Readonly<Record<string, Component>> = {
-  recolour: defineAsyncComponent(() => import('./RecolourFacts.vue')),
+const KINDS: Readonly<Record<string, () => Promise<Component>>> = {
+  recolour: () => import('./RecolourFacts.vue'),
 };
+
+/** What a correction of a kind tells beside its settings: it gets the change and the step. */
+export const FACTS: Readonly<Record<string, Component>> = Object.fromEntries(
+  Object.entries(KINDS).map(([kind, load]) => [kind, defineAsyncComponent(load)]),
+);
