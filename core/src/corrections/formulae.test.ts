@@ -189,7 +189,17 @@ describe('every correction', () => {
               ? value
               : f.kind === 'pass'
                 ? fc.constant('occlusion')
-                : fc.tuple(value, value, value),
+                : f.kind === 'switch'
+                  ? fc.boolean()
+                  : f.kind === 'curve'
+                    ? fc.array(
+                        fc.tuple(
+                          value,
+                          value.map((v) => (2 * v - 1) * f.reach),
+                        ),
+                        { maxLength: 6 },
+                      )
+                    : fc.tuple(value, value, value),
           ];
         }),
       ),

@@ -3,3 +3,4 @@ export * from './correction.ts';
 export * from './limit.ts';
 export * from './registry.ts';
 export * from './shared.ts';
+export { curveOf } from './curves/curve.ts';

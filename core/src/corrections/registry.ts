@@ -3,6 +3,8 @@ import { blur } from './blur.ts';
 import { channelMix } from './channel-mix.ts';
 import { contrast } from './contrast.ts';
 import type { Correction, CorrectionGroup } from './correction.ts';
+import { colourCurves } from './curves/colour-curves.ts';
+import { toneCurves } from './curves/tone-curves.ts';
 import { denoise } from './denoise.ts';
 import { exposure } from './exposure.ts';
 import { fill } from './fill.ts';
@@ -33,9 +35,11 @@ export const CORRECTIONS: readonly Correction[] = [
   shadowsHighlights,
   levels,
   gamma,
+  toneCurves,
   vignette,
   recolour,
   hueSaturationLightness,
+  colourCurves,
   multiply,
   whiteBalance,
   threeRanges,

@@ -46,6 +46,18 @@ export type Field =
   /** Another pass of the version, by its name; the empty name is none. `like` matches the names it is meant for. */
   | (Base & { kind: 'pass'; like?: string; neutral: string })
   | (Base & { kind: 'points'; most: number; neutral: PointsValue })
+  /**
+   * By how much a value is changed, in its unit up to `reach` either way, along an axis from 0 to 1: how bright a channel
+   * is on the screen, hue, or lightness. No points are a flat line, which changes nothing.
+   */
+  | (Base & {
+      kind: 'curve';
+      axis: 'light' | 'hue' | 'lightness';
+      unit: string;
+      reach: number;
+      most: number;
+      neutral: PointsValue;
+    })
   /** May be left open if `optional`; there is no neutral one. */
   | (Base & { kind: 'who'; optional: boolean; neutral?: undefined });
 

@@ -43,6 +43,19 @@ export function fieldSchema(field: Field): object {
       return text(255);
     case 'points':
       return list(list({ type: 'number' }, 2, 2), 0, field.most);
+    case 'curve': {
+      const { reach } = field;
+      const point = {
+        type: 'array',
+        minItems: 2,
+        maxItems: 2,
+        items: [
+          { type: 'number', minimum: 0, maximum: 1 },
+          { type: 'number', minimum: -reach, maximum: reach },
+        ],
+      };
+      return list(point, 0, field.most);
+    }
     case 'who':
       return WHO;
   }

@@ -50,9 +50,9 @@ function picked(text: string | null): void {
       @change="picked"
     />
     <ElInput
+      v-model="draft"
       class="text"
       :class="{ wrong }"
-      v-model="draft"
       size="small"
       placeholder="#hex, lab(…), lch(…)"
       :aria-label="`${field.label} as text`"

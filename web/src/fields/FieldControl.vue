@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
-import type { ColourValue, Field, FieldValue } from '@zesty-crow/core/fields';
+import type { ColourValue, Field, FieldValue, PointsValue } from '@zesty-crow/core/fields';
 import ColourControl from './ColourControl.vue';
+import CurveControl from './CurveControl.vue';
 import NumberControl from './NumberControl.vue';
 
 /** Draws a field by its kind. Who a field means is chosen in Prepare, points by an editor of their own. */
@@ -47,6 +48,14 @@ function reset(): void {
     v-if="field.kind === 'number' && slider"
     :field="field"
     :model-value="modelValue as number"
+    @update:model-value="$emit('update:modelValue', $event)"
+    @moving="$emit('moving', $event)"
+    @commit="$emit('commit')"
+  />
+  <CurveControl
+    v-else-if="field.kind === 'curve'"
+    :field="field"
+    :model-value="modelValue as PointsValue"
     @update:model-value="$emit('update:modelValue', $event)"
     @moving="$emit('moving', $event)"
     @commit="$emit('commit')"
