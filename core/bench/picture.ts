@@ -248,7 +248,15 @@ export async function plainFigures(): Promise<Figure[]> {
     const values: Record<string, FieldValue> = Object.fromEntries(
       c.fields.map((f): [string, FieldValue] => [
         f.key,
-        f.kind === 'number' ? f.neutral + 0.01 : f.kind === 'pass' ? 'occlusion' : [1, 0.99, 0.98],
+        f.kind === 'number'
+          ? f.neutral + 0.01
+          : f.kind === 'pass'
+            ? 'occlusion'
+            : f.kind === 'switch'
+              ? true
+              : f.kind === 'curve'
+                ? [[0.5, 10]]
+                : [1, 0.99, 0.98],
       ]),
     );
     const measured = c.measure?.(part, values);

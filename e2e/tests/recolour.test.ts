@@ -75,6 +75,12 @@ test('a curve turns the hue of the lavender; leveled it is as before', async () 
   await correct(1, 'Curves by hue');
   await byText("//div[@role='group' and @aria-label='Hue, by hue']//button");
   const plot = await see(driver, "[aria-label='Hue, by hue'] svg");
+  // Under the line lie the colours of the axis, and on them those of the lavender.
+  await driver.wait(
+    async () => (await plot.findElements(By.css('rect'))).length > 36,
+    10_000,
+    'no colours of its own',
+  );
   const { width } = await plot.getRect();
   // Lavender is at about 290 degrees.
   await driver

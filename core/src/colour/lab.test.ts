@@ -38,5 +38,13 @@ test('ΔE2000 agrees with an independent library', () => {
     fc.double({ min: -110, max: 110, noNaN: true }),
   );
   const named = ([l, a, b]: Lab) => ({ mode: 'lab65' as const, l, a, b });
-  fc.assert(fc.property(lab, lab, (a, b) => expect(deltaE(a, b)).toBeCloseTo(other(named(a), named(b)), 2)));
+  fc.assert(
+    fc.property(lab, lab, (a, b) => {
+      // Where hues are opposite the formula itself leaps, and a rounding decides.
+      const hue = ([, x, y]: Lab) => (Math.atan2(y, x) * 180) / Math.PI;
+      const apart = Math.abs(hue(a) - hue(b));
+      fc.pre(Math.abs(apart - 180) > 2 && Math.hypot(a[1], a[2]) > 0.1 && Math.hypot(b[1], b[2]) > 0.1);
+      expect(deltaE(a, b)).toBeCloseTo(other(named(a), named(b)), 2);
+    }),
+  );
 });

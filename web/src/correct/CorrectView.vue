@@ -229,7 +229,7 @@ const reading = computed(() => {
                 aria-label="All keys"
                 @click="keySheet = true"
               >
-                <Keyboard :size="17" :stroke-width="1.6" />
+                <Keyboard :size="16" :stroke-width="1.6" />
               </button>
               <ElButton size="small" type="primary" :disabled="!version" @click="beginExport"
                 >Export…</ElButton
@@ -343,7 +343,7 @@ const reading = computed(() => {
 }
 .keys {
   display: grid;
-  padding: 4px;
+  padding: 2px 4px;
 }
 .frames {
   display: flex;

@@ -11,6 +11,7 @@ import { describeValues } from './describe-values.ts';
 import { FACTS } from './facts/registry.ts';
 import { useLook } from './look.ts';
 import type { StepList } from './step-kinds.ts';
+import { useSpreads } from './use-spreads.ts';
 
 /** One step of a change: a line with its values, and under it, once it is unfolded, all that can be set. */
 const props = defineProps<{ change: Owner; list: StepList; use: StepUse; at: number; unfolded: boolean }>();
@@ -24,6 +25,12 @@ const kind = computed(() => props.list.kinds.find((k) => k.kind === props.use.ki
 const facts = computed(() => FACTS[props.use.kind]);
 const label = computed(() => kind.value?.label ?? props.use.kind);
 const fields = computed(() => [...(kind.value?.fields ?? []), AMOUNT]);
+/** The part's own colours along its curves. */
+const spreads = useSpreads(
+  () => props.change,
+  () => fields.value,
+  () => props.unfolded,
+);
 /** Points are moved in the picture. */
 const drawn = computed(() => fields.value.some((f) => f.kind === 'points'));
 const settings = computed(() => [...fields.value, ...props.list.limits]);
@@ -132,6 +139,7 @@ function command(text: string): void {
         :field="f"
         :passes="picture.opened?.passes ?? []"
         :model-value="use.values[f.key] ?? f.neutral"
+        :spread="spreads[f.key]"
         :taking="f.kind === 'colour' ? view.sampling === `${use.id} ${f.key}` : undefined"
         @update:model-value="set(f.key, $event)"
         @moving="view.adjusting = $event"

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import { curveOf } from '@zesty-crow/core/corrections';
+import type { Spread } from '@zesty-crow/core';
+import { displayByte } from '@zesty-crow/core/colour';
 import type { Field, PointsValue } from '@zesty-crow/core/fields';
 import { computed, ref } from 'vue';
 import { coloursOf } from './curve-colours.ts';
@@ -7,11 +9,13 @@ import { nearPoint, withMoved, withPoint, withoutPoint } from './curve-points.ts
 
 /**
  * By how much something is changed along an axis: a level line that is pulled up or down. Under it lie the colours of the
- * axis. A click adds a point, a double-click or Delete takes one away.
+ * axis, and on them stands how much of the part is there, in its own colours. A click adds a point, a double-click or Delete takes one away.
  */
 const props = defineProps<{
   field: Extract<Field, { kind: 'curve' }>;
   modelValue: PointsValue;
+  /** The part's own colours along the axis. */
+  spread?: readonly Spread[] | undefined;
 }>();
 const emit = defineEmits<{ 'update:modelValue': [value: PointsValue]; commit: []; moving: [on: boolean] }>();
 
@@ -33,6 +37,14 @@ const path = computed(() => {
     (_, i) => `${xOf(i / 130).toFixed(1)} ${yOf(curve(i / 130)).toFixed(1)}`,
   ).join(' ');
 });
+/** The part's own colours, as high as there are many; roots, so that few are seen, too. */
+const bars = computed(() =>
+  (props.spread ?? []).flatMap(({ share, colour }, i, all) => {
+    const high = Math.sqrt(share) * (HEIGHT - STRIP) * 0.55;
+    const fill = `rgb(${colour.map((v) => Math.round(displayByte(v))).join(' ')})`;
+    return high > 0.5 ? [{ x: (i * WIDTH) / all.length, width: WIDTH / all.length + 0.3, high, fill }] : [];
+  }),
+);
 const colours = computed(() => coloursOf(props.field.axis, props.field.key));
 
 function placeOf(e: MouseEvent): [number, number] {
@@ -128,6 +140,15 @@ const told = ([x, y]: readonly [number, number]) =>
         :width="WIDTH / colours.length + 0.5"
         :height="STRIP"
         :fill="c"
+      />
+      <rect
+        v-for="b in bars"
+        :key="b.x"
+        :x="b.x"
+        :y="HEIGHT - STRIP - b.high"
+        :width="b.width"
+        :height="b.high"
+        :fill="b.fill"
       />
       <line class="zero" x1="0" :x2="WIDTH" :y1="HEIGHT / 2" :y2="HEIGHT / 2" />
       <polyline class="line" :points="path" />

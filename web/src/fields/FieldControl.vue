@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
 import type { ColourValue, Field, FieldValue, PointsValue } from '@zesty-crow/core/fields';
+import type { Spread } from '@zesty-crow/core';
 import ColourControl from './ColourControl.vue';
 import CurveControl from './CurveControl.vue';
 import NumberControl from './NumberControl.vue';
@@ -16,8 +17,10 @@ const props = withDefaults(
     slider?: boolean;
     /** A colour can be taken from the picture, and is about to be. */
     taking?: boolean | undefined;
+    /** The part's own colours along a curve. */
+    spread?: readonly Spread[] | undefined;
   }>(),
-  { slider: true, passes: () => [], taking: undefined },
+  { slider: true, passes: () => [], taking: undefined, spread: undefined },
 );
 const emit = defineEmits<{
   /** While the value moves. */
@@ -56,6 +59,7 @@ function reset(): void {
     v-else-if="field.kind === 'curve'"
     :field="field"
     :model-value="modelValue as PointsValue"
+    :spread="spread"
     @update:model-value="$emit('update:modelValue', $event)"
     @moving="$emit('moving', $event)"
     @commit="$emit('commit')"

@@ -1,5 +1,6 @@
 import type {
   Area,
+  Axis,
   Box2i,
   ChannelMask,
   CutOutGround,
@@ -12,6 +13,7 @@ import type {
   PictureChoice,
   RoleRow,
   RoleUse,
+  Spread,
   WallPass,
 } from '@zesty-crow/core';
 
@@ -190,6 +192,15 @@ export type Query =
   | { ask: 'membersWithin'; layer: string; line: number[]; which: 'inside' | 'touched' }
   /** Members behind some others, or before them, by the version's depth. */
   | { ask: 'membersByDepth'; layer: string; ids: number[]; way: 'behind' | 'before' }
+  /** How the colours of a change's part, as rendered, are spread along an axis. */
+  | {
+      ask: 'coloursAlong';
+      changeId: string;
+      axis: Axis;
+      channel: 'red' | 'green' | 'blue' | undefined;
+      pieces: number;
+      layer?: undefined;
+    }
   /** Outline of all of them together. */
   | { ask: 'memberOutline'; layer: string; ids: number[] }
   /** A picture to lay cut-outs on, as large as the frame, RGBA; none takes it away. */
@@ -231,6 +242,7 @@ export interface Answers {
   membersWithin: { id: number; name: string }[];
   membersByDepth: { id: number; name: string }[];
   layUnder: undefined;
+  coloursAlong: Spread[];
   memberOutline: Float32Array;
   /** Undefined where there is no such pass. */
   pass: PassPicture | undefined;

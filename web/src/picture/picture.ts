@@ -219,6 +219,8 @@ export const usePicture = defineStore('picture', () => {
       ask({ ask: 'membersWithin', layer, line, which }, []),
     membersByDepth: (layer: string, ids: number[], way: 'behind' | 'before') =>
       ask({ ask: 'membersByDepth', layer, ids, way }, []),
+    coloursAlong: (query: Omit<Extract<Query, { ask: 'coloursAlong' }>, 'ask'>) =>
+      ask({ ask: 'coloursAlong', ...query }, []),
     layUnder: (data: Uint8ClampedArray | undefined) => ask({ ask: 'layUnder', data }, undefined),
   };
 });

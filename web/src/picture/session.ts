@@ -2,6 +2,7 @@ import {
   alone,
   castOf,
   ChangeStack,
+  coloursAlong,
   computeTiles,
   displayByte,
   findMixtures,
@@ -890,6 +891,10 @@ export class PictureSession {
         return this.compare(open, query);
       case 'layUnder':
         return this.layUnder(open, query.data);
+      case 'coloursAlong': {
+        const mask = open.stack.mask(query.changeId);
+        return mask ? coloursAlong(open.planes, mask, query.axis, query.channel, query.pieces) : [];
+      }
     }
     const layer = open.cast.find((l) => l.name === query.layer);
     if (!layer) return none(query);
@@ -1000,6 +1005,7 @@ const none = (query: Query): Answers[Query['ask']] =>
   query.ask === 'membersAlong' ||
   query.ask === 'membersWithin' ||
   query.ask === 'membersByDepth' ||
+  query.ask === 'coloursAlong' ||
   query.ask === 'passValues'
     ? []
     : query.ask === 'memberOutline'
