@@ -60,7 +60,7 @@ export class ChangeStack {
   /** What was measured under the mask of a change, as long as that stays. */
   private readonly measurements = new Map<
     string,
-    { mask: TileMask; part: PartColours | undefined; found: Map<string, PartFigures | undefined> }
+    { mask: TileMask; found: Map<string, PartFigures | undefined> }
   >();
   /** Tiles in which the mask of a change has become another since that was asked for. */
   private readonly moved = new Map<string, Uint8Array>();
@@ -215,15 +215,16 @@ export class ChangeStack {
         this.measurements.delete(changeId);
         return steps;
       }
-      this.measurements.set(changeId, (known = { mask, part: undefined, found: new Map() }));
+      this.measurements.set(changeId, (known = { mask, found: new Map() }));
     }
+    let part: PartColours | undefined;
     return steps.map((step) => {
       const { correction, values } = wanted.find((w) => w.values === step.values) ?? {};
       if (!correction?.measure) return step;
       const key = JSON.stringify([step.kind, correction.needs?.(values!)]);
       if (!known.found.has(key)) {
-        known.part ??= partColours(this.source, mask, this.passes);
-        known.found.set(key, correction.measure(known.part, values!));
+        part ??= partColours(this.source, mask, this.passes);
+        known.found.set(key, correction.measure(part, values!));
       }
       return { ...step, measured: known.found.get(key) };
     });

@@ -1,10 +1,10 @@
-import { rgbToOklab, type Triple } from '../colour/oklab.ts';
+import { rgbToOklab, sureOfHue, type Triple } from '../colour/oklab.ts';
 import { luminance } from '../colour/luminance.ts';
 import { linearToSrgb } from '../colour/srgb.ts';
+import { eachUnder } from '../masks/each-under.ts';
 import type { TileMask } from '../masks/tile-mask.ts';
 import { finite } from '../planes/finite.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
-import { TILE, tileBounds } from '../planes/tiles.ts';
 
 /** Along what colours are spread, from 0 to 1: how bright they are on the screen, their hue, their lightness. */
 export type Axis = 'light' | 'hue' | 'lightness';
@@ -14,9 +14,6 @@ export interface Spread {
   share: number;
   colour: [number, number, number];
 }
-
-/** Greys have no hue: below this share of lightness a pixel counts less and less for any. */
-const GREY = 0.03;
 
 /**
  * How the colours under a mask are spread along an axis, in so many pieces of it, by coverage.
@@ -30,7 +27,6 @@ export function coloursAlong(
   pieces: number,
 ): Spread[] {
   const sums = new Float64Array(4 * pieces);
-  const { width, height } = picture;
   const lab: Triple = [0, 0, 0];
   const place = (r: number, g: number, b: number): [at: number, counts: number] => {
     if (axis === 'light') {
@@ -39,28 +35,20 @@ export function coloursAlong(
     }
     rgbToOklab(r, g, b, lab);
     if (axis === 'lightness') return [lab[0], 1];
-    const sure = lab[0] > 1e-6 ? Math.min(1, Math.hypot(lab[1], lab[2]) / lab[0] / GREY) : 0;
+    const sure = lab[0] > 1e-6 ? sureOfHue(Math.hypot(lab[1], lab[2]) / lab[0]) : 0;
     return [(Math.atan2(lab[2], lab[1]) / (2 * Math.PI) + 1) % 1, sure];
   };
-  for (let t = 0; t < mask.tileCount; t++) {
-    const cover = mask.tile(t);
-    if (!cover) continue;
-    const { x0, y0, x1, y1 } = tileBounds(t, mask.tilesX, width, height);
-    for (let y = y0; y < y1; y++)
-      for (let x = x0; x < x1; x++) {
-        const c = cover[(y - y0) * TILE + x - x0]!;
-        const p = y * width + x;
-        const [r, g, b] = [picture.r[p]!, picture.g[p]!, picture.b[p]!];
-        if (!(c > 0) || !finite(r, g, b)) continue;
-        const [at, counts] = place(r, g, b);
-        const w = c * counts;
-        const to = 4 * Math.min(pieces - 1, Math.max(0, Math.floor(at * pieces)));
-        sums[to]! += w;
-        sums[to + 1]! += w * r;
-        sums[to + 2]! += w * g;
-        sums[to + 3]! += w * b;
-      }
-  }
+  eachUnder(mask, 0, (c, p) => {
+    const [r, g, b] = [picture.r[p]!, picture.g[p]!, picture.b[p]!];
+    if (!finite(r, g, b)) return;
+    const [at, counts] = place(r, g, b);
+    const w = c * counts;
+    const to = 4 * Math.min(pieces - 1, Math.max(0, Math.floor(at * pieces)));
+    sums[to]! += w;
+    sums[to + 1]! += w * r;
+    sums[to + 2]! += w * g;
+    sums[to + 3]! += w * b;
+  });
   let most = 1e-9;
   for (let i = 0; i < pieces; i++) most = Math.max(most, sums[4 * i]!);
   return Array.from({ length: pieces }, (_, i): Spread => {

@@ -25,3 +25,9 @@ export function oklabToRgb(L: number, a: number, b: number, out: Triple): void {
   out[1] = -1.2684380046 * l3 + 2.6097574011 * m3 - 0.3413193965 * s3;
   out[2] = -0.0041960863 * l3 - 0.7034186147 * m3 + 1.707614701 * s3;
 }
+
+/** Greys have no hue: below this share of lightness a colour belongs less and less to any. */
+const GREY = 0.03;
+
+/** How far a colour of so much chroma for its lightness has a hue at all, 0 to 1. */
+export const sureOfHue = (chromaOfLightness: number): number => Math.min(1, chromaOfLightness / GREY);

@@ -1,5 +1,6 @@
 import { powerStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
+import { PIVOT } from './usual-fields.ts';
 import { signedPower } from './powers.ts';
 
 /**
@@ -24,17 +25,7 @@ export const contrast = defineCorrection<{ contrast: number; pivot: number }>({
       step: 1,
       neutral: 0,
     },
-    {
-      kind: 'number',
-      key: 'pivot',
-      label: 'Pivot',
-      unit: 'linear',
-      min: 0.001,
-      max: 100,
-      softMax: 1,
-      step: 0.01,
-      neutral: 0.18,
-    },
+    PIVOT,
   ],
   idle: ({ contrast }) => contrast === 0,
   apply({ count, r, g, b }, { contrast, pivot }) {

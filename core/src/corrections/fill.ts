@@ -1,6 +1,7 @@
 import { luminance } from '../colour/luminance.ts';
 import type { ColourValue } from '../fields/field.ts';
 import { defineCorrection } from './correction.ts';
+import { angleField } from './usual-fields.ts';
 
 interface Values {
   colour: ColourValue;
@@ -39,18 +40,7 @@ export const fill = defineCorrection<Values>({
     },
     { kind: 'switch', key: 'gradient', label: 'Gradient', neutral: false },
     { kind: 'colour', key: 'second', label: 'Second colour', max: 100, neutral: [0.8, 0.8, 0.8] },
-    {
-      kind: 'number',
-      key: 'angle',
-      label: 'Angle',
-      unit: '°',
-      min: -360,
-      max: 360,
-      softMin: -180,
-      softMax: 180,
-      step: 1,
-      neutral: 0,
-    },
+    angleField('angle', 'Angle'),
   ],
   idle: ({ colour }) => colour.every((v) => v === 0),
   measure({ count, r, g, b, weight, at, rendered: { width } }) {

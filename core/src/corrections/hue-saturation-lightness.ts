@@ -2,6 +2,7 @@ import { rgbToOklab, type Triple } from '../colour/oklab.ts';
 import { HALVINGS, oklabWithin } from '../colour/within-range.ts';
 import { turnStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
+import { angleField } from './usual-fields.ts';
 
 interface Values {
   hue: number;
@@ -32,18 +33,7 @@ export const hueSaturationLightness = defineCorrection<Values>({
   group: 'colour',
   hint: 'Turns the hue, and makes colours stronger, weaker, lighter or darker.',
   fields: [
-    {
-      kind: 'number',
-      key: 'hue',
-      label: 'Hue',
-      unit: '°',
-      min: -360,
-      max: 360,
-      softMin: -180,
-      softMax: 180,
-      step: 1,
-      neutral: 0,
-    },
+    angleField('hue', 'Hue'),
     {
       kind: 'number',
       key: 'saturation',

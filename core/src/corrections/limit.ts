@@ -1,4 +1,4 @@
-import { rgbToOklab, type Triple } from '../colour/oklab.ts';
+import { rgbToOklab, sureOfHue, type Triple } from '../colour/oklab.ts';
 import type { KernelLimit } from '../kernels/tile.ts';
 import type { Field, FieldValues, NumberField } from '../fields/field.ts';
 import { isNeutral, wholeValues } from '../fields/values.ts';
@@ -43,9 +43,6 @@ function step(over: number, soft: number): number {
   return t * t * (3 - 2 * t);
 }
 
-/** Greys have no hue: below this share of lightness a pixel belongs less and less to any. */
-const GREY = 0.03;
-
 /** The limit in a correction's values; undefined if they do not limit. */
 export function limitSettings(values: FieldValues): KernelLimit | undefined {
   if (isNeutral(SAYING, values)) return undefined;
@@ -86,7 +83,7 @@ export function limitOf(values: FieldValues): Limit | undefined {
       const away = Math.abs(
         (((((Math.atan2(lab[2], lab[1]) * 180) / Math.PI - hue) % 360) + 540) % 360) - 180,
       );
-      weight *= step(width / 2 - away, hueSoft) * Math.min(1, s / GREY);
+      weight *= step(width / 2 - away, hueSoft) * sureOfHue(s);
     }
     return weight > 0 ? weight : 0;
   };

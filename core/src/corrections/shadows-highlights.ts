@@ -1,5 +1,6 @@
 import { luminance } from '../colour/luminance.ts';
 import { defineCorrection } from './correction.ts';
+import { PIVOT } from './usual-fields.ts';
 
 /** Stops from the pivot on which a lift grows to its whole. */
 const SPAN = 4;
@@ -36,21 +37,7 @@ export const shadowsHighlights = defineCorrection<Values>({
   short: 'Dark and bright',
   group: 'light',
   hint: 'Lifts dark parts or pulls bright ones down, and leaves the middle.',
-  fields: [
-    stops('shadows', 'Shadows', -6, 2.5),
-    stops('highlights', 'Highlights', -2.5, 6),
-    {
-      kind: 'number',
-      key: 'pivot',
-      label: 'Pivot',
-      unit: 'linear',
-      min: 0.001,
-      max: 100,
-      softMax: 1,
-      step: 0.01,
-      neutral: 0.18,
-    },
-  ],
+  fields: [stops('shadows', 'Shadows', -6, 2.5), stops('highlights', 'Highlights', -2.5, 6), PIVOT],
   idle: ({ shadows, highlights }) => shadows === 0 && highlights === 0,
   apply({ count, r, g, b }, { shadows, highlights, pivot }) {
     for (let i = 0; i < count; i++) {

@@ -45,3 +45,30 @@ export const gammaField = (key: string, label: string, unit: string): NumberFiel
   step: 0.01,
   neutral: 1,
 });
+
+/** The scene-linear value that stays where it is; middle grey unless it is moved. */
+export const PIVOT: NumberField = {
+  kind: 'number',
+  key: 'pivot',
+  label: 'Pivot',
+  unit: 'linear',
+  min: 0.001,
+  max: 100,
+  softMax: 1,
+  step: 0.01,
+  neutral: 0.18,
+};
+
+/** A turn, once round either way. */
+export const angleField = (key: string, label: string): NumberField => ({
+  kind: 'number',
+  key,
+  label,
+  unit: '°',
+  min: -360,
+  max: 360,
+  softMin: -180,
+  softMax: 180,
+  step: 1,
+  neutral: 0,
+});

@@ -1,4 +1,4 @@
-import type { Field, FieldValue, FieldValues } from './field.ts';
+import type { ColourValue, Field, FieldValue, FieldValues } from './field.ts';
 
 const same = (a: unknown, b: unknown) => a === b || JSON.stringify(a) === JSON.stringify(b);
 
@@ -33,3 +33,12 @@ export function withValue(
   const neutral = fields.find((f) => f.key === key)?.neutral;
   return value === undefined || same(value, neutral) ? rest : { ...rest, [key]: value };
 }
+
+/** A colour as a field takes it: no more than its most, and no less than its least, where it has one. */
+export const colourWithin = (
+  { least = 0, max }: Extract<Field, { kind: 'colour' }>,
+  colour: ColourValue,
+): ColourValue => {
+  const [r, g, b] = colour.map((v) => Math.min(max, Math.max(least, v)));
+  return [r!, g!, b!];
+};

@@ -3,7 +3,7 @@ import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElSwitch } from 'element-pl
 import { ChevronDown, ChevronRight, Ellipsis, GripVertical } from '@lucide/vue';
 import { computed } from 'vue';
 import type { StepUse } from '@zesty-crow/core/changes';
-import { AMOUNT, withValue, type Field, type FieldValue } from '@zesty-crow/core/fields';
+import { AMOUNT, colourWithin, withValue, type Field, type FieldValue } from '@zesty-crow/core/fields';
 import FieldControl from '../fields/FieldControl.vue';
 import { usePicture } from '../picture/picture.ts';
 import { stepsIn, useChanges, type Owner } from './changes.ts';
@@ -57,9 +57,11 @@ function set(key: string, value: FieldValue): void {
   );
 }
 /** What a colour of the picture goes into. */
-function takeColour({ key, label }: Field): void {
+function takeColour(field: Field): void {
+  if (field.kind !== 'colour') return;
+  const { key, label } = field;
   view.takeColour(`${props.use.id} ${key}`, (colour) => {
-    set(key, colour.map((v) => Math.max(1e-4, v)) as unknown as FieldValue);
+    set(key, colourWithin(field, colour));
     void changes.commit(label);
   });
 }

@@ -214,21 +214,18 @@ export const useChanges = defineStore('changes', () => {
     void commit(`Reset ${labelOf(which, step.kind)}`);
   }
   /** Puts a copy at the end of another change. */
-  function copyStep(step: StepUse, which: StepListName, toChange: string): void {
-    const target = ownerOf(toChange);
-    if (!target) return;
-    listOf(target, which).push({ ...(JSON.parse(JSON.stringify(step)) as StepUse), id: newId() });
-    void commit(`Copy ${labelOf(which, step.kind)} to “${target.words || 'change'}”`.slice(0, 200));
-  }
-
+  const copyStep = (step: StepUse, which: StepListName, toChange: string) =>
+    putCopies([step], which, toChange, labelOf(which, step.kind));
   /** All steps of one kind of an owner once more, after those of another. */
-  function copySteps(from: Owner, which: StepListName, toChange: string): void {
+  const copySteps = (from: Owner, which: StepListName, toChange: string) =>
+    putCopies(stepsIn(from, which), which, toChange, STEP_LISTS[which].title.toLowerCase());
+
+  function putCopies(steps: readonly StepUse[], which: StepListName, toChange: string, what: string): void {
     const target = ownerOf(toChange);
     if (!target) return;
-    const copies = JSON.parse(JSON.stringify(stepsIn(from, which))) as StepUse[];
+    const copies = JSON.parse(JSON.stringify(steps)) as StepUse[];
     listOf(target, which).push(...copies.map((s) => ({ ...s, id: newId() })));
-    const { title } = STEP_LISTS[which];
-    void commit(`Copy ${title.toLowerCase()} to “${target.words || 'change'}”`.slice(0, 200));
+    void commit(`Copy ${what} to “${target.words || 'change'}”`.slice(0, 200));
   }
 
   return {

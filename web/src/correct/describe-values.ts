@@ -16,8 +16,6 @@ function describe(field: Field, value: FieldValue, first: boolean): string {
       return field.options.find((o) => o.value === value)?.label ?? '';
     case 'pass':
       return value as string;
-    case 'curve':
-      return field.label.toLowerCase();
     default:
       return field.label.toLowerCase();
   }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElColorPicker, ElInput, ElInputNumber } from 'element-plus';
 import { Pipette } from '@lucide/vue';
-import type { ColourValue, Field } from '@zesty-crow/core/fields';
+import { colourWithin, type ColourValue, type Field } from '@zesty-crow/core/fields';
 import { computed, ref, watch } from 'vue';
 import { colourOf, hexOf } from './colour-text.ts';
 
@@ -23,10 +23,7 @@ const draft = ref('');
 const settle = () => (draft.value = none.value ? '' : (hex.value ?? 'brighter than white'));
 watch(() => props.modelValue, settle, { immediate: true });
 
-function choose(value: ColourValue): void {
-  const { least = 0, max } = props.field;
-  emit('choose', value.map((v) => Math.min(max, Math.max(least, v))) as unknown as ColourValue);
-}
+const choose = (value: ColourValue) => emit('choose', colourWithin(props.field, value));
 function typed(text: string): void {
   const found = colourOf(text);
   wrong.value = !found && text.trim() !== '';

@@ -1,4 +1,4 @@
-import { rgbToOklab, type Triple } from '../../colour/oklab.ts';
+import { rgbToOklab, sureOfHue, type Triple } from '../../colour/oklab.ts';
 import { oklabWithin } from '../../colour/within-range.ts';
 import type { Field, PointsValue } from '../../fields/field.ts';
 import { defineCorrection } from '../correction.ts';
@@ -27,9 +27,6 @@ const curve = (
   most: 16,
   neutral: [],
 });
-
-/** Greys have no hue: below this share of lightness a pixel belongs less and less to any. */
-const GREY = 0.03;
 
 /**
  * Curves of colour in Oklab's cylindrical form (Ottosson 2020): by its hue a pixel's hue is turned, its saturation and
@@ -60,7 +57,7 @@ export const colourCurves = defineCorrection<Values>({
       rgbToOklab(r[i]!, g[i]!, b[i]!, t);
       const [L, A, B] = t;
       const chroma = Math.hypot(A, B);
-      const sure = L > 1e-6 ? Math.min(1, chroma / L / GREY) : 0;
+      const sure = L > 1e-6 ? sureOfHue(chroma / L) : 0;
       const hue = (Math.atan2(B, A) / (2 * Math.PI) + 1) % 1;
       const angle = (sure * turn(hue) * Math.PI) / 180;
       const light = 1 + (sure * lighten(hue)) / 100;
