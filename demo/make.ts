@@ -1,14 +1,22 @@
 /**
  * Builds the demo scenes and, if asked, the versions that ship with the repository.
- *   npm run demo -- [--render table] [--render table-ids] [--render table-data] [--render flight] [--render flight-data] [--render client]
+ *   npm run demo -- [--render table] [--render table-ids] [--render table-data] [--render table-light] [--render flight] [--render flight-data] [--render client]
  */
-import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { parseArgs } from 'node:util';
-import { openScene, outlineOf, rosterOf, type Plan, type RenderRequest } from '@zesty-crow/core';
-import { renderFrame } from '@zesty-crow/core/node';
+import {
+  openScene,
+  outlineOf,
+  readExr,
+  rosterOf,
+  writeExr,
+  type Plan,
+  type RenderRequest,
+} from '@zesty-crow/core';
+import { nodeZlib, renderFrame } from '@zesty-crow/core/node';
 import { CLIENT_FRAMES } from './client-files.ts';
 import { clientFrame } from './client-folder.ts';
-import { beeFlightPlan, dataPasses, honeyTablePlan } from './plans/plans.ts';
+import { beeFlightPlan, dataPasses, honeyTablePlan, lightPasses } from './plans/plans.ts';
 import { beeFlight, FRAMES } from './scene/bee-flight.ts';
 import { honeyTable } from './scene/honey-table.ts';
 
@@ -62,6 +70,26 @@ if (values.render.includes('table-data'))
   await render(table, dataPlan(honeyTablePlan()), { what: 'ids' }, 1, (layers) =>
     layers === 'cost' ? undefined : 'honey_table_v1_data.exr',
   );
+if (values.render.includes('table-light')) {
+  // The picture once more with its light apart, as many samples as half an hour takes: it has to be their sum. The IDs
+  // beside it stay those of the longer render.
+  const plan = honeyTablePlan();
+  plan.passes = lightPasses();
+  plan.output = { ...plan.output, idsApart: false };
+  plan.render.samples = 400;
+  const file = await openScene(table);
+  const { files } = await renderFrame(file, plan, rosterOf(outlineOf(file), plan), { what: 'all' }, 1, {
+    onProgress: (d, samples) => process.stdout.write(`\r${(100 * d).toFixed(1)} %, ${samples} samples `),
+  });
+  const rendered = readExr(files[0]!.bytes);
+  const before = readExr(readFileSync(new URL('honey_table_v1.exr', folder)));
+  const isPicture = (c: { name: string }) => ['R', 'G', 'B', 'A'].includes(c.name);
+  const ids = before.channels.filter((c) => !isPicture(c));
+  const channels = [...rendered.channels.filter(isPicture), ...ids];
+  save('honey_table_v1.exr', writeExr({ ...before.header, channels }, { zlib: nodeZlib }));
+  const light = rendered.channels.filter((c) => !isPicture(c));
+  save('honey_table_v1_light.exr', writeExr({ ...rendered.header, channels: light }, { zlib: nodeZlib }));
+}
 if (values.render.includes('flight-data'))
   for (let frame = 1; frame <= FRAMES; frame++) {
     const name = `bee_flight_v1_data.${String(frame).padStart(4, '0')}.exr`;

@@ -1,4 +1,4 @@
-import { DEFAULT_RENDER, emptyPlan, type PassUse, type Plan, type Wish } from '@zesty-crow/core';
+import { DEFAULT_RENDER, emptyPlan, PASSES, type PassUse, type Plan, type Wish } from '@zesty-crow/core';
 
 const pass = (
   id: string,
@@ -37,6 +37,10 @@ export const dataPasses = (there: readonly PassUse[]): PassUse[] =>
     pass('normals', 'normals', {}, 'half'),
     pass('base', 'base-colour', {}, 'half'),
   ].filter((p) => !there.some((t) => t.kind === p.kind));
+
+/** The light apart, by its way and by where it comes from: either adds up to the picture. */
+export const lightPasses = (): PassUse[] =>
+  PASSES.filter((p) => p.group === 'light').map(({ kind }) => pass(kind, kind, {}, 'half'));
 
 /** What the beekeeper may still want of the honey table, and the passes for it. */
 export const honeyTablePlan = (): Plan => ({

@@ -1,6 +1,7 @@
 import { cryptomatte } from './cryptomatte.ts';
 import { alpha, ambientOcclusion, baseColour, depth, motion, normals, position, shadow } from './data.ts';
 import { flatColour } from './flat-colour.ts';
+import { lampsPass } from './lamps.ts';
 import { LIGHT_PASSES } from './light.ts';
 import { numberPass } from './number-pass.ts';
 import { objectBuffer } from './object-buffer.ts';
@@ -25,6 +26,7 @@ export const PASSES: readonly PassKind[] = [
   baseColour,
   shadow,
   ...LIGHT_PASSES,
+  lampsPass,
 ];
 
 export const passKind = (kind: string): PassKind | undefined => PASSES.find((p) => p.kind === kind);

@@ -77,6 +77,7 @@ export function gatherOf(passes: readonly PassUse[]): { gather: Gather; throughL
   const gather: Gather = {
     ids: true,
     lightParts: false,
+    lamps: false,
     surface: false,
     shadow: false,
     occlusion: 0,
@@ -86,6 +87,7 @@ export function gatherOf(passes: readonly PassUse[]): { gather: Gather; throughL
   for (const use of passes) {
     const wanted = passKind(use.kind)?.gather(use.values) ?? {};
     gather.lightParts ||= wanted.lightParts ?? false;
+    gather.lamps ||= wanted.lamps ?? false;
     gather.surface ||= wanted.surface ?? false;
     gather.shadow ||= wanted.shadow ?? false;
     gather.occlusion = Math.max(gather.occlusion, wanted.occlusion ?? 0);

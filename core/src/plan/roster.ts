@@ -34,6 +34,8 @@ export interface Roster {
   /** Values of attributes by object. */
   attributes: Record<string, string>[];
   parts: Part[];
+  /** Names of the lamps and suns. */
+  lamps: string[];
 }
 
 const ancestors = (path: string): string[] => {
@@ -109,6 +111,7 @@ export function rosterOf(outline: SceneOutline, plan: Plan): Roster {
     parts: nodes.flatMap((n) =>
       n.materials.map((m) => ({ object: at.get(n.path)!, material: materialAt.get(m)! })),
     ),
+    lamps: outline.nodes.flatMap((n) => (n.kind === 'light' ? [n.path] : [])),
   };
 }
 

@@ -79,6 +79,15 @@ export class Film {
     return this.planes(3, fill, into);
   }
 
+  /** Scene-linear r, g, b of what one source gives, see `sourcesOf`. */
+  lamp(source: number): Float32Array[] {
+    return this.planes(3, (tile, p, at, out) => {
+      const n = tile.samples[p]!;
+      const from = (tile.lamps.length / tile.samples.length) * p + 3 * source;
+      if (n > 0) for (let k = 0; k < 3; k++) out[k]![at] = tile.lamps[from + k]! / n;
+    });
+  }
+
   /** Share of each pixel's samples that saw something. */
   alpha(): Float32Array {
     return this.planes(1, (tile, p, at, out) => {

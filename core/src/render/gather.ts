@@ -13,6 +13,8 @@ export interface Gather {
   ids: boolean;
   /** The light apart by its way, see LIGHT. */
   lightParts: boolean;
+  /** The light apart by where it comes from, see {@link sourcesOf}. */
+  lamps: boolean;
   /** Depth, normal, position, motion and base colour of what the camera sees. */
   surface: boolean;
   shadow: boolean;
@@ -24,6 +26,7 @@ export interface Gather {
 export const GATHER_IDS: Gather = {
   ids: true,
   lightParts: false,
+  lamps: false,
   surface: false,
   shadow: false,
   occlusion: 0,

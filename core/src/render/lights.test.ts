@@ -1,16 +1,17 @@
 import { leftOf, material, sceneOf } from '../../test/fixtures/scenes.ts';
 import type { Scene } from '../scene/scene.ts';
-import { Around, FiniteLights, type LightSample } from './lights.ts';
+import { Around, FiniteLights, type FiniteSample } from './lights.ts';
 import { Sampler } from './sampler.ts';
 import { sunRadiance } from './sky.ts';
 
-const sample = (): LightSample & { triangle: number; u: number; v: number } => ({
+const sample = (): FiniteSample => ({
   x: 0,
   y: 0,
   z: 0,
   distance: 0,
   light: new Float64Array(3),
   density: 0,
+  lamp: -1,
   triangle: -1,
   u: 0,
   v: 0,
@@ -76,6 +77,7 @@ describe('light all around by a picture', () => {
 
 describe('shining surfaces and lamps', () => {
   const lamp = (intensity: number, outerCosine = -1) => ({
+    name: 'lamp',
     position: [0, 3, -1] as const,
     direction: [0, -1, 0] as const,
     intensity: [intensity, intensity, intensity] as const,
@@ -149,7 +151,12 @@ describe('shining surfaces and lamps', () => {
 });
 
 test('the radiance of a sun times its solid angle is its irradiance', () => {
-  const sun = { direction: [0, 1, 0] as const, irradiance: [3, 2, 1] as const, angularRadius: 0.1 };
+  const sun = {
+    name: 'sun',
+    direction: [0, 1, 0] as const,
+    irradiance: [3, 2, 1] as const,
+    angularRadius: 0.1,
+  };
   const solid = 2 * Math.PI * (1 - Math.cos(0.1));
   expect(sunRadiance(sun).map((v) => v * solid)).toEqual([3, 2, 1].map((v) => expect.closeTo(v, 9)));
 });

@@ -34,6 +34,16 @@ export interface LightSample {
   density: number;
 }
 
+/** What {@link FiniteLights} chose: a lamp by its number, or a point of a triangle that shines. */
+export interface FiniteSample extends LightSample {
+  /** -1 for a triangle. */
+  lamp: number;
+  /** -1 for a lamp. */
+  triangle: number;
+  u: number;
+  v: number;
+}
+
 /** Surfaces that shine and lamps; one of them is chosen by power for each sample. */
 export class FiniteLights {
   /** For each triangle of the mesh its probability by area if it shines, otherwise 0. */
@@ -89,7 +99,7 @@ export class FiniteLights {
     time: number,
     sampler: Sampler,
     pair: number,
-    out: LightSample & { triangle: number; u: number; v: number },
+    out: FiniteSample,
   ): boolean {
     const { sums, scene } = this;
     const total = sums[sums.length - 1]!;
@@ -117,6 +127,7 @@ export class FiniteLights {
       }
       for (let k = 0; k < 3; k++) out.light[k] = lamp.intensity[k]! * fade;
       out.density = 0;
+      out.lamp = i;
       out.triangle = -1;
       return fade > 0;
     }
@@ -126,6 +137,7 @@ export class FiniteLights {
     const root = Math.sqrt(sampler.x);
     out.u = root * (1 - sampler.y);
     out.v = root * sampler.y;
+    out.lamp = -1;
     out.triangle = t;
     const { positions, positionsEnd, indices } = scene;
     const corner = (k: number, axis: number) => {

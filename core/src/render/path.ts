@@ -1,6 +1,7 @@
 import type { SceneMaterial } from '../scene/scene.ts';
 import { LIGHT, LIGHT_PARTS, MIRROR_ROUGHNESS, type Gather } from './gather.ts';
-import { Around, FiniteLights, type LightSample } from './lights.ts';
+import { SOURCE, sourcesOf } from './light-sources.ts';
+import { Around, FiniteLights, type FiniteSample } from './lights.ts';
 import { glass } from './materials/glass.ts';
 import { metal } from './materials/metal.ts';
 import { opaque } from './materials/opaque.ts';
@@ -37,6 +38,8 @@ const luminance = (c: Float64Array) => 0.2126 * c[0]! + 0.7152 * c[1]! + 0.0722 
 export class PathTracer {
   /** r, g, b of each part of the light, see LIGHT. */
   readonly parts = new Float64Array(3 * LIGHT_PARTS.length);
+  /** r, g, b of each source of light, see {@link sourcesOf}; empty if they are not asked for. */
+  readonly sources: Float64Array;
   /** Part of the scene that the ray from the camera saw, -1 for none. */
   part = -1;
   /** True if the object seen only catches shadows and reflections. */
@@ -92,13 +95,14 @@ export class PathTracer {
     diffuseDensity: 0,
     reflectedDensity: 0,
   };
-  private readonly lamp: LightSample & { triangle: number; u: number; v: number } = {
+  private readonly lamp: FiniteSample = {
     x: 0,
     y: 0,
     z: 0,
     distance: 0,
     light: new Float64Array(3),
     density: 0,
+    lamp: -1,
     triangle: -1,
     u: 0,
     v: 0,
@@ -122,6 +126,7 @@ export class PathTracer {
       const m = scene.materials[scene.parts[scene.trianglePart[triangle]!]!.material]!;
       return 1 - opacityAt(scene, m, triangle, u, v);
     });
+    this.sources = new Float64Array(gather.lamps && light ? 3 * sourcesOf(scene).length : 0);
     this.discs = scene.suns.map(sunRadiance);
     this.around = new Around(scene);
     this.lights = new FiniteLights(scene);
@@ -146,6 +151,7 @@ export class PathTracer {
     const { tracer, parts, weight, surface: s, next, gather, light } = this;
     const { scene } = this.prepared;
     parts.fill(0);
+    this.sources.fill(0);
     weight.fill(1);
     tracer.time = time;
     this.part = -1;
@@ -506,19 +512,22 @@ export class PathTracer {
     }
   }
 
-  /** Adds light to a part of the result; after rough bounces it is limited. */
-  private add(way: number, r: number, g: number, b: number, rough: number): void {
+  /** Adds light from a source to a part of the result; after rough bounces it is limited. */
+  private add(way: number, source: number, r: number, g: number, b: number, rough: number): void {
     const at = 3 * way;
-    const { parts } = this;
+    const { parts, sources } = this;
     if (rough > 0) {
-      parts[at]! += Math.min(INDIRECT_LIMIT, r);
-      parts[at + 1]! += Math.min(INDIRECT_LIMIT, g);
-      parts[at + 2]! += Math.min(INDIRECT_LIMIT, b);
-    } else {
-      parts[at]! += r;
-      parts[at + 1]! += g;
-      parts[at + 2]! += b;
+      r = Math.min(INDIRECT_LIMIT, r);
+      g = Math.min(INDIRECT_LIMIT, g);
+      b = Math.min(INDIRECT_LIMIT, b);
     }
+    parts[at]! += r;
+    parts[at + 1]! += g;
+    parts[at + 2]! += b;
+    if (sources.length === 0) return;
+    sources[3 * source]! += r;
+    sources[3 * source + 1]! += g;
+    sources[3 * source + 2]! += b;
   }
 
   /** Light from around along a path, into `glow`; weighed against sampling it if the path could be sampled. */
@@ -545,15 +554,16 @@ export class PathTracer {
     const { weight, glow } = this;
     const { scene } = this.prepared;
     this.aroundLight(dx, dy, dz, density);
+    this.add(way, SOURCE.sky, glow[0]!, glow[1]!, glow[2]!, rough);
     if (rough === 0 && depth > 0)
       for (let i = 0; i < scene.suns.length; i++) {
         const sun = scene.suns[i]!;
         const [x, y, z] = sun.direction;
         // The sun's disc as mirrors and glass show it.
-        if (dx * x + dy * y + dz * z >= Math.cos(sun.angularRadius))
-          for (let c = 0; c < 3; c++) glow[c]! += weight[c]! * this.discs[i]![c]!;
+        if (dx * x + dy * y + dz * z < Math.cos(sun.angularRadius)) continue;
+        const [r, g, b] = this.discs[i]!;
+        this.add(way, SOURCE.first + i, weight[0]! * r, weight[1]! * g, weight[2]! * b, rough);
       }
-    this.add(way, glow[0]!, glow[1]!, glow[2]!, rough);
     // This direction was free: it counts in the shadow of the first surface as unshadowed and lit.
     if (depth === 1 && way === LIGHT.diffuseDirect) {
       const sky = luminance(glow);
@@ -575,7 +585,8 @@ export class PathTracer {
     way: number,
   ): void {
     const { surface: s, weight, glow } = this;
-    if (m.unlit) return this.add(way, weight[0]! * s.r, weight[1]! * s.g, weight[2]! * s.b, rough);
+    if (m.unlit)
+      return this.add(way, SOURCE.shining, weight[0]! * s.r, weight[1]! * s.g, weight[2]! * s.b, rough);
     if (!this.emission(m, triangle, this.tracer.u, this.tracer.v, glow)) return;
     let share = 1;
     if (density > 0) {
@@ -585,6 +596,7 @@ export class PathTracer {
     }
     this.add(
       way,
+      SOURCE.shining,
       weight[0]! * glow[0]! * share,
       weight[1]! * glow[1]! * share,
       weight[2]! * glow[2]! * share,
@@ -634,7 +646,7 @@ export class PathTracer {
       lamp.distance = Infinity;
       lamp.density = 0;
       lamp.light.set(sun.irradiance);
-      this.receive(scatter, ox, oy, oz, rough, way, depth);
+      this.receive(scatter, SOURCE.first + i, ox, oy, oz, rough, way, depth);
     }
     if (this.lights.any) {
       // The hit's coordinates are needed again after a texture was looked up for the light.
@@ -644,16 +656,18 @@ export class PathTracer {
           if (this.emission(m, lamp.triangle, lamp.u, lamp.v, this.glow))
             for (let k = 0; k < 3; k++) lamp.light[k]! *= this.glow[k]!;
         }
-        this.receive(scatter, ox, oy, oz, rough, way, depth);
+        const source = lamp.lamp < 0 ? SOURCE.shining : SOURCE.first + suns.length + lamp.lamp;
+        this.receive(scatter, source, ox, oy, oz, rough, way, depth);
       }
     }
     if (around.picture && around.sample(sampler, block + IN_BLOCK.around, lamp))
-      this.receive(scatter, ox, oy, oz, rough, way, depth);
+      this.receive(scatter, SOURCE.sky, ox, oy, oz, rough, way, depth);
   }
 
   /** Adds the light of `lamp` as the surface scatters it, if it gets there. `way` is -1 at the first surface. */
   private receive(
     scatter: Material,
+    source: number,
     ox: number,
     oy: number,
     oz: number,
@@ -694,6 +708,7 @@ export class PathTracer {
     if (way < 0) {
       this.add(
         LIGHT.diffuseDirect,
+        source,
         pr * f.diffuse[0]! * wd,
         pg * f.diffuse[1]! * wd,
         pb * f.diffuse[2]! * wd,
@@ -701,6 +716,7 @@ export class PathTracer {
       );
       this.add(
         LIGHT.specularDirect,
+        source,
         pr * f.reflected[0]! * wr,
         pg * f.reflected[1]! * wr,
         pb * f.reflected[2]! * wr,
@@ -709,6 +725,7 @@ export class PathTracer {
     } else
       this.add(
         way,
+        source,
         pr * (f.diffuse[0]! * wd + f.reflected[0]! * wr),
         pg * (f.diffuse[1]! * wd + f.reflected[1]! * wr),
         pb * (f.diffuse[2]! * wd + f.reflected[2]! * wr),

@@ -14,6 +14,7 @@ import type { Scene } from '../scene/scene.ts';
 import { buildBvh, noPrunedTree, pruneTree, type Bvh } from './bvh.ts';
 import { DEFAULT_SETTINGS, settingsFault } from './settings.ts';
 import { GATHER_IDS, LIGHT_PARTS, SURFACE } from './gather.ts';
+import { sourcesOf } from './light-sources.ts';
 import { RAY, Tracer } from './tracer.ts';
 import { renderTiles } from './film.ts';
 
@@ -135,7 +136,12 @@ describe('light', () => {
     );
   });
 
-  const sun = { direction: [0, 0, 1] as const, irradiance: [2, 2, 2] as const, angularRadius: 0.005 };
+  const sun = {
+    name: 'sun',
+    direction: [0, 0, 1] as const,
+    irradiance: [2, 2, 2] as const,
+    angularRadius: 0.005,
+  };
   test('the sun on a facing diffuse wall gives colour times irradiance over pi', () => {
     expect(mean(light({ ...sceneOf(leftOf(9)), sky: DARK, suns: [sun] })[0]!)).toBeCloseTo(
       (0.5 * 2) / Math.PI,
@@ -155,6 +161,7 @@ describe('light', () => {
 
   test('a point lamp falls off with the square of the distance', () => {
     const lamp = {
+      name: 'lamp',
       position: [0, 0, 0] as const,
       direction: [0, 0, -1] as const,
       intensity: [3, 3, 3] as const,
@@ -248,6 +255,43 @@ describe('light', () => {
     // Gathering the parts changes nothing in the picture.
     const plain = renderFilm(scene, { ...settings, samples: 128 }).light();
     plain[1]!.forEach((v, p) => expect(v).toBeCloseTo(beauty[1]![p]!, 5));
+  });
+
+  test('the light of each source adds up to the beauty, and is what it gives alone', () => {
+    const wall = [...leftOf(9, -3), [-2, -2, -1, 2, -2, -1, 0, 0.2, -1], [0.2, 0, 1, 2, 0, 1, 2, 2, 1]];
+    const glow = material({ name: 'glow', emission: [3, 2, 1] });
+    const lamp = {
+      name: 'lamp',
+      position: [0.5, 0.5, 1] as const,
+      direction: [0, 0, -1] as const,
+      intensity: [1, 2, 3] as const,
+      innerCosine: -1,
+      outerCosine: -1,
+    };
+    const scene = {
+      ...sceneOf(wall, [MIRROR, material({ name: 'glossy', roughness: 0.5 }), glow], (i) => [0, 0, 1, 2][i]!),
+      suns: [sun],
+      lamps: [lamp],
+    };
+    const gather = { ...GATHER_IDS, lamps: true };
+    const film = renderFilm(scene, { ...settings, gather, samples: 64 });
+    expect(sourcesOf(scene)).toEqual(['sky', 'shining', 'sun', 'lamp']);
+    const beauty = film.light();
+    const parts = [0, 1, 2, 3].map((i) => film.lamp(i));
+    for (let k = 0; k < 3; k++) {
+      const off = beauty[k]!.map((v, p) => {
+        const sum = parts.reduce((n, part) => n + part[k]![p]!, 0);
+        return Math.abs(sum - v) / Math.max(1, v);
+      });
+      expect(Math.max(...off)).toBeLessThan(1e-6);
+    }
+    // With the other sources away, it is what is left: suns are asked every time, so that the very same paths count.
+    const alone = renderFilm({ ...scene, sky: DARK, lamps: [] }, { ...settings, samples: 64 }).light();
+    const dark = renderFilm(
+      { ...scene, sky: DARK, lamps: [], suns: [] },
+      { ...settings, samples: 64 },
+    ).light();
+    for (let k = 0; k < 3; k++) expect(mean(parts[2]![k]!)).toBeCloseTo(mean(alone[k]!) - mean(dark[k]!), 5);
   });
 });
 
@@ -444,7 +488,12 @@ describe('data of the first surface', () => {
   });
 
   test('shadow is 0 in the open and 1 where nothing gets through', () => {
-    const sun = { direction: [0, 0, 1] as const, irradiance: [2, 2, 2] as const, angularRadius: 0.005 };
+    const sun = {
+      name: 'sun',
+      direction: [0, 0, 1] as const,
+      irradiance: [2, 2, 2] as const,
+      angularRadius: 0.005,
+    };
     const open = { ...sceneOf(leftOf(9)), sky: DARK, suns: [sun] };
     expect(mean(renderFilm(open, { ...settings, gather }).shadow())).toBe(0);
     const shaded = { ...sceneOf([...leftOf(9), ...leftOf(9, 3)]), sky: DARK, suns: [sun] };
@@ -509,7 +558,12 @@ describe('sampling', () => {
   });
 
   test('a catcher gives only its shadow and reflection', () => {
-    const sun = { direction: [0, 0, 1] as const, irradiance: [2, 2, 2] as const, angularRadius: 0.005 };
+    const sun = {
+      name: 'sun',
+      direction: [0, 0, 1] as const,
+      irradiance: [2, 2, 2] as const,
+      angularRadius: 0.005,
+    };
     const two = {
       ...grouped(sceneOf([...leftOf(9), ...leftOf(0, 3)]), [0, 0, 1, 1]),
       sky: DARK,

@@ -23,6 +23,8 @@ export interface TileSums {
   seen: Uint32Array;
   /** r, g, b, or one triple for each part of the light. */
   light: Float64Array;
+  /** r, g, b for each source of the light, see `sourcesOf`. */
+  lamps: Float64Array;
   /** Luminance and its square, for judging noise. */
   spread: Float64Array;
   surface: Float64Array;
@@ -50,6 +52,7 @@ export const tileBuffers = (t: TileSums): ArrayBuffer[] =>
     t.finished.buffer,
     t.seen.buffer,
     t.light.buffer,
+    t.lamps.buffer,
     t.spread.buffer,
     t.surface.buffer,
     t.shadow.buffer,
@@ -113,6 +116,7 @@ export class TileRenderer {
       finished: new Uint8Array(pixels),
       seen: new Uint32Array(pixels),
       light: new Float64Array(light ? pixels * (gather.lightParts ? 3 * LIGHT_PARTS.length : 3) : 0),
+      lamps: new Float64Array(pixels * this.path.sources.length),
       spread: new Float64Array(noise > 0 ? 2 * pixels : 0),
       surface: new Float64Array(gather.surface ? SURFACE.count * pixels : 0),
       shadow: new Float64Array(gather.shadow ? 2 * pixels : 0),
@@ -225,6 +229,8 @@ export class TileRenderer {
           tile.light[3 * p + 1]! += parts[k + 1]!;
           tile.light[3 * p + 2]! += parts[k + 2]!;
         }
+      const { sources } = path;
+      for (let k = 0, at = sources.length * p; k < sources.length; k++) tile.lamps[at + k]! += sources[k]!;
       if (settings.noise > 0) {
         let l = 0;
         for (let k = 0; k < parts.length; k += 3)

@@ -127,7 +127,7 @@ function framing(positions: Float32Array): Camera {
 function readLights(file: SceneFile, pose: Pose): { suns: Sun[]; lamps: Lamp[] } {
   const suns: Sun[] = [];
   const lamps: Lamp[] = [];
-  for (const { node } of file.nodes) {
+  for (const { node, path } of file.nodes) {
     const light = node.getExtension<Light>('KHR_lights_punctual');
     if (!light) continue;
     const m = pose.world.get(node)!;
@@ -137,6 +137,7 @@ function readLights(file: SceneFile, pose: Pose): { suns: Sun[]; lamps: Lamp[] }
     if (light.getType() === 'directional') {
       const degrees = Number(light.getExtras()['angularRadius'] ?? DEFAULT_SUN_RADIUS);
       suns.push({
+        name: path,
         direction: back,
         irradiance: colour,
         angularRadius: (Math.max(0.05, degrees) * Math.PI) / 180,
@@ -144,6 +145,7 @@ function readLights(file: SceneFile, pose: Pose): { suns: Sun[]; lamps: Lamp[] }
     } else {
       const spot = light.getType() === 'spot';
       lamps.push({
+        name: path,
         position: [m[12]!, m[13]!, m[14]!],
         direction: [-back[0], -back[1], -back[2]],
         intensity: colour,

@@ -125,6 +125,8 @@ export interface Camera {
 }
 
 export interface Sun {
+  /** Path of its node. */
+  name: string;
   /** Unit vector towards the sun. */
   direction: Rgb;
   /** Irradiance on a surface that faces the sun. */
@@ -135,6 +137,8 @@ export interface Sun {
 
 /** A lamp at a point: KHR_lights_punctual `point` and `spot`. */
 export interface Lamp {
+  /** Path of its node. */
+  name: string;
   position: Rgb;
   /** Unit vector in which a spot shines; without meaning for a point light. */
   direction: Rgb;

@@ -26,7 +26,7 @@ import { listen } from '../server/events.ts';
 export type SheetChange = { [K in keyof ObjectSheet]?: ObjectSheet[K] | undefined };
 
 const newId = () => crypto.randomUUID().slice(0, 13);
-const EMPTY: Roster = { objects: [], materials: [], groups: [], attributes: [], parts: [] };
+const EMPTY: Roster = { objects: [], materials: [], groups: [], attributes: [], parts: [], lamps: [] };
 
 /** The plan of the open shot with its scene, and what follows from both. */
 export const usePlan = defineStore('plan', () => {
