@@ -3,10 +3,9 @@ import type { Change } from '../changes/change.ts';
 import type { ListedChange } from '../changes/listed.ts';
 import type { Passes } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
-import { settingsOf } from '../corrections/shared.ts';
+import { passesOf } from '../corrections/shared.ts';
 import { alone } from '../crew/alone.ts';
 import type { Crew, ShareOptions } from '../crew/work.ts';
-import { wholeValues } from '../fields/values.ts';
 import { findMixtures } from '../mixtures/find-mixtures.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { ChangeStack } from './change-stack.ts';
@@ -51,7 +50,7 @@ export const passesNeeded = (changes: readonly Change[]): string[] => [
     changes.flatMap((change) =>
       change.corrections.flatMap(({ kind, on, values }) => {
         const correction = change.on && on ? correctionOf(kind) : undefined;
-        return correction?.needs?.(wholeValues(settingsOf(correction), values)) ?? [];
+        return correction ? passesOf(correction, values) : [];
       }),
     ),
   ),

@@ -3,7 +3,7 @@ import type { StepUse } from '../changes/change.ts';
 import type { ListedChange } from '../changes/listed.ts';
 import type { Correction, PartFigures, PartColours, Passes } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
-import { doesNothing, settingsOf } from '../corrections/shared.ts';
+import { doesNothing, passesOf, settingsOf } from '../corrections/shared.ts';
 import { wholeValues } from '../fields/values.ts';
 import type { MixtureInput } from '../mixtures/find-mixtures.ts';
 import { tileRuns, type TileRuns } from '../mixtures/tile-runs.ts';
@@ -16,7 +16,7 @@ import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { plainMemory, TileStore, type Allocate } from '../planes/tile-store.ts';
 import { dilatedTiles, TILE_PIXELS, tilesAcross } from '../planes/tiles.ts';
 import { missingOf } from './missing-picks.ts';
-import { partColours } from './part-colours.ts';
+import { asRec709, partColours } from './part-colours.ts';
 import { recipeOf, recipeOver } from './recipe.ts';
 import type { KeptTiles, StackInput, StackLayer } from './stack-input.ts';
 
@@ -124,7 +124,7 @@ export class ChangeStack {
       const correction = on ? this.find(kind) : undefined;
       if (!correction || doesNothing(correction, values)) return [];
       const whole = wholeValues(settingsOf(correction), values);
-      if (correction.needs?.(whole).some((name) => !this.passes[name])) return [];
+      if (passesOf(correction, whole).some((name) => !this.passes[name])) return [];
       return [{ kind, values: whole }];
     });
   }
@@ -224,7 +224,8 @@ export class ChangeStack {
       const key = JSON.stringify([step.kind, correction.needs?.(values!)]);
       if (!known.found.has(key)) {
         part ??= partColours(this.source, mask, this.passes);
-        known.found.set(key, correction.measure(part, values!));
+        const own = correction.rec709 ? asRec709(part, this.source.toScreen) : part;
+        known.found.set(key, correction.measure(own, values!));
       }
       return { ...step, measured: known.found.get(key) };
     });

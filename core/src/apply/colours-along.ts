@@ -1,3 +1,4 @@
+import { through } from '../colour/matrix.ts';
 import { rgbToOklab, sureOfHue, type Triple } from '../colour/oklab.ts';
 import { luminance } from '../colour/luminance.ts';
 import { linearToSrgb } from '../colour/srgb.ts';
@@ -26,6 +27,7 @@ export function coloursAlong(
   channel: 'red' | 'green' | 'blue' | undefined,
   pieces: number,
 ): Spread[] {
+  const { toScreen } = picture;
   const sums = new Float64Array(4 * pieces);
   const lab: Triple = [0, 0, 0];
   const place = (r: number, g: number, b: number): [at: number, counts: number] => {
@@ -39,8 +41,9 @@ export function coloursAlong(
     return [(Math.atan2(lab[2], lab[1]) / (2 * Math.PI) + 1) % 1, sure];
   };
   eachUnder(mask, 0, (c, p) => {
-    const [r, g, b] = [picture.r[p]!, picture.g[p]!, picture.b[p]!];
-    if (!finite(r, g, b)) return;
+    const own = [picture.r[p]!, picture.g[p]!, picture.b[p]!] as const;
+    if (!finite(...own)) return;
+    const [r, g, b] = toScreen ? through(toScreen, own) : own;
     const [at, counts] = place(r, g, b);
     const w = c * counts;
     const to = 4 * Math.min(pieces - 1, Math.max(0, Math.floor(at * pieces)));

@@ -14,6 +14,7 @@ import { halveShown } from './picture-tile.ts';
 import type { StackInput, StackLayer, StepFailure } from './stack-input.ts';
 import { finite } from '../planes/finite.ts';
 import { applyPixelStep, sharesOf, stepsOf, type Mix, type Step } from './steps.ts';
+import { throughMatrix, type Matrix } from '../colour/matrix.ts';
 import { cropped, grown, newPlanes, pixelNumbers, Scratch } from './windows.ts';
 import {
   loadTile,
@@ -57,7 +58,9 @@ export class TileComputer {
     this.windows = input.layers.map(() => new Scratch());
     this.covers = input.layers.map(() => new Scratch());
     const find = options.find ?? correctionOf;
-    this.steps = input.layers.map(({ steps }) => stepsOf(steps, find, options.plain === true));
+    this.steps = input.layers.map(({ steps }) =>
+      stepsOf(steps, find, options.plain === true, input.source.toScreen),
+    );
   }
 
   /** Computes the tile of a piece of the input into the result, and into bytes where they are wanted. */
@@ -160,9 +163,10 @@ export class TileComputer {
         const end = Math.min(count, from + TILE_PIXELS);
         copyPlanes(part(now, from, end), kernel);
         copyPlanes(part(rendered, from, end), kernel.rendered);
+        this.judgedAsRec709();
         kernel.cover.fill(1, 0, end - from);
         kernel.cover.fill(0, end - from);
-        kernel.change(steps.map((s) => s.kernel!));
+        kernel.change(steps.flatMap((s) => s.kernel!));
         copyPlanes(part(kernel, 0, end - from), part(now, from, end));
       }
       return true;
@@ -170,7 +174,7 @@ export class TileComputer {
     const numbers = Uint32Array.from({ length: count }, (_, i) => i);
     const limits = {
       at: () => numbers,
-      source: { ...rendered, width: count, height: 1 },
+      source: { ...rendered, width: count, height: 1, toScreen: source.toScreen },
     };
     for (const step of steps)
       try {
@@ -180,6 +184,12 @@ export class TileComputer {
         return false;
       }
     return true;
+  }
+
+  /** Limits in the kernel know only Rec. 709. */
+  private judgedAsRec709(): void {
+    const { toScreen } = this.input.source;
+    if (toScreen) throughMatrix(this.kernel.rendered, TILE_PIXELS, toScreen as Matrix);
   }
 
   private fail(layer: StackLayer, { correction }: Step, error: unknown): void {
@@ -200,8 +210,11 @@ export class TileComputer {
       const { kernel } = this;
       if (out !== kernel) copyPlanes(out, kernel);
       kernel.cover.set(cover);
-      if (steps.some((s) => s.limit)) loadTile(this.input.source, tile, kernel.rendered);
-      kernel.change(steps.map((s) => s.kernel!));
+      if (steps.some((s) => s.limit)) {
+        loadTile(this.input.source, tile, kernel.rendered);
+        this.judgedAsRec709();
+      }
+      kernel.change(steps.flatMap((s) => s.kernel!));
       if (out !== kernel) copyPlanes(kernel, out);
     } else this.applyPlain(layer, steps, tile, cover, out);
   }
@@ -286,7 +299,7 @@ export class TileComputer {
         const coverage = this.coverage(at, area, margin);
         // Where it writes beyond the mask, its limit says what it starts from.
         if (beyond && step.limit) {
-          const shares = sharesOf(step, numbers, coverage.length, source)!;
+          const shares = sharesOf(step, coverage.length, { at: numbers, source, passes })!;
           for (let i = 0; i < coverage.length; i++) coverage[i]! *= shares[i]!;
         }
         const less = reachOf(step);
@@ -295,7 +308,7 @@ export class TileComputer {
         correction.apply({ area: grown(area, next), margin: less, planes, coverage }, values, target);
         margin = next;
         const count = target.r.length;
-        const shares = beyond ? undefined : sharesOf(step, numbers, count, source);
+        const shares = beyond ? undefined : sharesOf(step, count, { at: numbers, source, passes });
         const inner = cropped(planes, less);
         this.mix(inner, target, count, amount, shares);
         base = beyond ? target : planes === base ? inner : cropped(base, less);

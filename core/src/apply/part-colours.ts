@@ -1,3 +1,4 @@
+import { throughMatrix, type Matrix } from '../colour/matrix.ts';
 import type { PartColours, Passes } from '../corrections/correction.ts';
 import { eachUnder, ENOUGH, PURE } from '../masks/each-under.ts';
 import type { TileMask } from '../masks/tile-mask.ts';
@@ -11,6 +12,14 @@ import type { RgbPlanes } from '../planes/rgb-planes.ts';
 export function partColours(planes: RgbPlanes, mask: TileMask, passes: Passes): PartColours {
   const pure = gathered(planes, mask, passes, PURE);
   return pure.count >= ENOUGH ? pure : gathered(planes, mask, passes, 0);
+}
+
+/** The same colours in Rec. 709, if they are not. */
+export function asRec709(part: PartColours, toScreen: RgbPlanes['toScreen']): PartColours {
+  if (!toScreen) return part;
+  const moved = { ...part, r: part.r.slice(), g: part.g.slice(), b: part.b.slice() };
+  throughMatrix(moved, part.count, toScreen as Matrix);
+  return moved;
 }
 
 function gathered(planes: RgbPlanes, mask: TileMask, passes: Passes, above: number): PartColours {

@@ -1,8 +1,9 @@
 import type { Correction, PartFigures, Passes, PixelRun } from '../corrections/correction.ts';
-import { limitOf, limitSettings, type Limit } from '../corrections/limit.ts';
+import { inverse, through, throughMatrix, type Matrix } from '../colour/matrix.ts';
+import { limitSettings, limitsOf, weighPixels, type Limits } from '../corrections/limit.ts';
 import { amountOf } from '../fields/amount.ts';
-import type { FieldValue } from '../fields/field.ts';
-import type { ProgramStep } from '../kernels/tile.ts';
+import type { ColourValue, FieldValue } from '../fields/field.ts';
+import { matrixStep, type ProgramStep } from '../kernels/tile.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import type { mixPlain } from '../planes/mixing.ts';
 import type { StackLayer } from './stack-input.ts';
@@ -13,55 +14,94 @@ export interface Step {
   values: Record<string, FieldValue>;
   /** How much of it there is, 0 to 1. */
   amount: number;
-  limit: Limit | undefined;
-  /** The same in the tile kernel, where that has a step for it. */
-  kernel: ProgramStep | undefined;
+  limit: Limits | undefined;
+  /** The same in the tile kernel, where that has steps for it. */
+  kernel: readonly ProgramStep[] | undefined;
   measured: PartFigures | undefined;
+  /** Where it works in Rec. 709 and the picture has other primaries: the ways there and back. */
+  primaries: Primaries | undefined;
 }
 
-export const stepsOf = (
+interface Primaries {
+  there: Matrix;
+  back: Matrix;
+}
+
+/** Values with their colours in other primaries. */
+const coloursThrough = (
+  fields: Correction['fields'],
+  values: Record<string, FieldValue>,
+  m: Matrix,
+): Record<string, FieldValue> => ({
+  ...values,
+  ...Object.fromEntries(
+    fields.flatMap(({ kind, key }) =>
+      kind === 'colour' ? [[key, through(m, values[key] as ColourValue)]] : [],
+    ),
+  ),
+});
+
+/**
+ * The corrections of a change, ready to be applied.
+ * @param toScreen how the picture's colours become Rec. 709, where they are not
+ */
+export function stepsOf(
   uses: StackLayer['steps'],
   find: (kind: string) => Correction | undefined,
   plain: boolean,
-): Step[] =>
-  uses.flatMap(({ kind, values, measured }): Step[] => {
+  toScreen?: RgbPlanes['toScreen'],
+): Step[] {
+  const primaries = toScreen && { there: toScreen as Matrix, back: inverse(toScreen as Matrix) };
+  const whole = (kernel: ProgramStep['kernel']): ProgramStep => ({ kernel, amount: 1 });
+  return uses.flatMap(({ kind, values: stored, measured }): Step[] => {
     const correction = find(kind);
     if (!correction) return [];
-    const amount = amountOf(values);
-    const own = !plain && correction.works === 'pixel' ? correction.kernel?.(values) : undefined;
-    const kernel = own && { kernel: own, amount, limit: limitSettings(values) };
-    return [{ correction, values, amount, limit: limitOf(values), kernel, measured }];
+    const moved = correction.works === 'pixel' && correction.rec709 ? primaries : undefined;
+    const values = primaries && !moved ? coloursThrough(correction.fields, stored, primaries.back) : stored;
+    const [amount, limit] = [amountOf(values), limitsOf(values)];
+    const fast = !plain && correction.works === 'pixel' && !limit?.depth;
+    const own = fast ? correction.kernel?.(values) : undefined;
+    const step = own && { kernel: own, amount, limit: limitSettings(values) };
+    const kernel =
+      step && (moved ? [whole(matrixStep(moved.there)), step, whole(matrixStep(moved.back))] : [step]);
+    return [{ correction, values, amount, limit, kernel, measured, primaries: moved }];
   });
+}
 
 type Planes = Pick<PixelRun, 'r' | 'g' | 'b'>;
 
 /** How a step's result is mixed in: the kernel's way, or the plain one that it is tested against. */
 export type Mix = typeof mixPlain;
 
+/** What limits go by, pixel by pixel: the colours, and where these are in the other passes. */
+export interface LimitedBy {
+  at: () => Uint32Array;
+  source: RgbPlanes;
+  /** Places in the other passes, if they are others. */
+  inPasses?: (() => Uint32Array) | undefined;
+  passes: Passes;
+}
+
 /**
  * How much of a step's result counts where there is a limit, pixel by pixel; undefined where it counts the same
  * everywhere.
- * @param at where each pixel is in the picture `source`, by which limits go; asked for only where there is one
  */
 export function sharesOf(
   { limit }: Pick<Step, 'limit'>,
-  at: () => Uint32Array,
   count: number,
-  source: RgbPlanes,
+  { at, source, inPasses = at, passes }: LimitedBy,
 ): Float32Array | undefined {
   if (!limit) return undefined;
-  const places = at();
+  const [places, others] = [at(), inPasses()];
+  const weigh = weighPixels(limit, source, passes);
   const shares = new Float32Array(count);
-  for (let i = 0; i < count; i++) {
-    const p = places[i]!;
-    shares[i] = limit(source.r[p]!, source.g[p]!, source.b[p]!);
-  }
+  for (let i = 0; i < count; i++) shares[i] = weigh(places[i]!, others[i]!);
   return shares;
 }
 
 /**
  * Applies a pixel correction to pixels at full coverage, in place. `at` is asked for only where it is needed.
- * @param limits what limits go by, if it is not the picture at these places
+ * @param colours what limits go by, if it is not the picture at these places
  */
 export function applyPixelStep(
   step: Step,
@@ -71,9 +111,9 @@ export function applyPixelStep(
   source: RgbPlanes,
   passes: Passes,
   mix: Mix,
-  limits: { at: () => Uint32Array; source: RgbPlanes } = { at, source },
+  colours?: Pick<LimitedBy, 'at' | 'source'>,
 ): void {
-  const { correction, values, amount } = step;
+  const { correction, values, amount, primaries } = step;
   if (correction.works !== 'pixel') return;
   const before = {
     r: planes.r.slice(0, count),
@@ -89,6 +129,8 @@ export function applyPixelStep(
     rendered: source,
     passes,
   };
+  if (primaries) throughMatrix(planes, count, primaries.there);
   correction.apply(run, values, step.measured);
-  mix(before, planes, count, amount, sharesOf(step, limits.at, count, limits.source));
+  if (primaries) throughMatrix(planes, count, primaries.back);
+  mix(before, planes, count, amount, sharesOf(step, count, { at, source, ...colours, inPasses: at, passes }));
 }

@@ -17,3 +17,18 @@ export function inverse(m: Matrix): Matrix {
   const determinant = at(0, 0) * cofactor(0, 0) + at(0, 1) * cofactor(0, 1) + at(0, 2) * cofactor(0, 2);
   return [0, 1, 2].map((r) => [0, 1, 2].map((c) => cofactor(c, r) / determinant)) as never;
 }
+
+/** The first `count` colours of three planes through a matrix, in place. */
+export function throughMatrix(
+  { r, g, b }: { r: Float32Array; g: Float32Array; b: Float32Array },
+  count: number,
+  m: Matrix,
+): void {
+  const [[a, c, d], [e, f, h], [k, l, n]] = m as [number[], number[], number[]];
+  for (let i = 0; i < count; i++) {
+    const [x, y, z] = [r[i]!, g[i]!, b[i]!];
+    r[i] = a! * x + c! * y + d! * z;
+    g[i] = e! * x + f! * y + h! * z;
+    b[i] = k! * x + l! * y + n! * z;
+  }
+}

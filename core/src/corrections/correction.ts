@@ -4,7 +4,7 @@ import type { Area } from '../planes/area.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import type { Size } from '../planes/size.ts';
 
-/** Pixels gathered from under a mask: scene-linear Rec. 709 values, the first `count` of each array. */
+/** Pixels gathered from under a mask: scene-linear, the first `count` of each array. */
 export interface PixelRun {
   count: number;
   r: Float32Array;
@@ -58,6 +58,11 @@ interface CorrectionBase<V> {
   idle?(values: Readonly<V>): boolean;
   /** Names of the other passes that it reads. */
   needs?(values: Readonly<V>): string[];
+  /**
+   * True if its formula holds for the primaries of Rec. 709: pixels of a picture with others are brought there and back.
+   * Other corrections work in the picture's own primaries, and colours in their values are brought to those.
+   */
+  rec709?: boolean;
 }
 
 /** A correction that looks at one pixel at a time. `V` are the values of its fields. */

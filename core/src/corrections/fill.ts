@@ -21,6 +21,7 @@ const NAMES = ['bounds', 'light'] as const;
  */
 export const fill = defineCorrection<Values>({
   works: 'pixel',
+  rec709: true,
   kind: 'fill',
   label: 'Fill with a colour or gradient',
   short: 'Fill',

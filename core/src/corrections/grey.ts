@@ -17,6 +17,7 @@ function shares([r, g, b]: ColourValue): ColourValue {
 /** Takes the colour out and keeps the light: by default that of the eye, Rec. 709 luminance; by weights any other. */
 export const grey = defineCorrection<Values>({
   works: 'pixel',
+  rec709: true,
   kind: 'grey',
   label: 'To grey',
   group: 'colour',

@@ -27,6 +27,7 @@ function turnOf({ hue, saturation, lightness }: Values) {
  */
 export const hueSaturationLightness = defineCorrection<Values>({
   works: 'pixel',
+  rec709: true,
   kind: 'hue-saturation-lightness',
   label: 'Hue, saturation, lightness',
   short: 'HSL',

@@ -1,7 +1,10 @@
+import { through } from '../colour/matrix.ts';
 import { rgbToOklab, sureOfHue, type Triple } from '../colour/oklab.ts';
 import type { KernelLimit } from '../kernels/tile.ts';
 import type { Field, FieldValues, NumberField } from '../fields/field.ts';
 import { isNeutral, wholeValues } from '../fields/values.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import type { Passes } from './correction.ts';
 
 const number = (
   key: string,
@@ -17,7 +20,7 @@ const number = (
  * that order does not move it. Hue and saturation are those of Oklab: chroma as a share of lightness, so that light and
  * shadow of a thing are equally saturated.
  */
-export const LIMIT_FIELDS: readonly Field[] = [
+const COLOUR_LIMIT: readonly Field[] = [
   number('limitHue', 'Around hue', '°', 360, 0, { scale: 'hue' }),
   number('limitHueWidth', 'Hue width', '°', 360, 360),
   number('limitHueSoft', 'Hue softness', '°', 180, 20),
@@ -29,8 +32,21 @@ export const LIMIT_FIELDS: readonly Field[] = [
   number('limitLightnessSoft', 'Lightness softness', '%', 100, 10),
 ];
 
+const distance = (key: string, label: string, neutral: number, softMax = 20): Field =>
+  number(key, label, 'scene units', 1e6, neutral, { softMax, step: 0.1 });
+
+/** What lies between near and far by a depth pass. A far end of 0 is none. */
+const DEPTH_LIMIT: readonly Field[] = [
+  { kind: 'pass', key: 'limitDepth', label: 'Depth', like: '^(depth|z)', neutral: '' },
+  distance('limitNear', 'From', 0),
+  distance('limitFar', 'To (0: no end)', 0),
+  distance('limitDepthSoft', 'Depth softness', 0.2, 2),
+];
+
+export const LIMIT_FIELDS: readonly Field[] = [...COLOUR_LIMIT, ...DEPTH_LIMIT];
+
 /** What limits of all the same; softness and a hue without a width say nothing by themselves. */
-const SAYING = LIMIT_FIELDS.filter((f) => /Width|From|To/.test(f.key));
+const SAYING = COLOUR_LIMIT.filter((f) => /Width|From|To/.test(f.key));
 
 /** Weighs one pixel, 0 to 1, by its scene-linear values in the picture as rendered. */
 export type Limit = (r: number, g: number, b: number) => number;
@@ -86,5 +102,56 @@ export function limitOf(values: FieldValues): Limit | undefined {
       weight *= step(width / 2 - away, hueSoft) * sureOfHue(s);
     }
     return weight > 0 ? weight : 0;
+  };
+}
+
+/** A limit to what is neither nearer nor farther than a depth pass says. */
+export interface DepthLimit {
+  pass: string;
+  /** Weighs a depth, 0 to 1; what is no number, as where nothing was hit, is far. */
+  weigh(depth: number): number;
+}
+
+export function depthLimitOf(values: FieldValues): DepthLimit | undefined {
+  const all = wholeValues(DEPTH_LIMIT, values);
+  const [pass, near, far, soft] = DEPTH_LIMIT.map((f) => all[f.key]) as [string, number, number, number];
+  if (pass === '' || (near === 0 && far === 0)) return undefined;
+  return {
+    pass,
+    weigh(depth) {
+      const d = Number.isNaN(depth) ? Infinity : depth;
+      return (near > 0 ? step(d - near, soft) : 1) * (far > 0 ? step(far - d, soft) : 1);
+    },
+  };
+}
+
+/** All limits in a correction's values; undefined if nothing limits it. */
+export interface Limits {
+  colour: Limit | undefined;
+  depth: DepthLimit | undefined;
+}
+
+export function limitsOf(values: FieldValues): Limits | undefined {
+  const [colour, depth] = [limitOf(values), depthLimitOf(values)];
+  return colour || depth ? { colour, depth } : undefined;
+}
+
+/**
+ * How much of a correction counts at a pixel, 0 to 1.
+ * @param source what it goes by, with the pixel's place in it; colours in other primaries are judged as Rec. 709
+ * @param passes the version's planes; `at` is the place in them, where it is another one
+ */
+export function weighPixels(
+  { colour, depth }: Limits,
+  source: Pick<RgbPlanes, 'r' | 'g' | 'b' | 'toScreen'>,
+  passes: Passes,
+): (place: number, at?: number) => number {
+  const { r, g, b, toScreen } = source;
+  const far = depth && passes[depth.pass]?.[0];
+  return (place, at = place) => {
+    const away = far ? depth.weigh(far[at]!) : 1;
+    if (!colour || away === 0) return away;
+    const [x, y, z] = [r[place]!, g[place]!, b[place]!];
+    return away * (toScreen ? colour(...through(toScreen, [x, y, z])) : colour(x, y, z));
   };
 }

@@ -32,6 +32,7 @@ const stops = (key: keyof Values, label: string, min: number, max: number) =>
  */
 export const shadowsHighlights = defineCorrection<Values>({
   works: 'pixel',
+  rec709: true,
   kind: 'shadows-highlights',
   label: 'Shadows and highlights',
   short: 'Dark and bright',

@@ -2,7 +2,7 @@ import { AMOUNT, amountOf } from '../fields/amount.ts';
 import type { Field, FieldValues } from '../fields/field.ts';
 import { isNeutral, wholeValues } from '../fields/values.ts';
 import type { Correction } from './correction.ts';
-import { LIMIT_FIELDS } from './limit.ts';
+import { depthLimitOf, LIMIT_FIELDS } from './limit.ts';
 
 /** All settings of a correction: its own, and those that every correction has. */
 export const settingsOf = (correction: Correction): readonly Field[] => [
@@ -16,3 +16,10 @@ export const doesNothing = (correction: Correction, values: FieldValues): boolea
   amountOf(values) === 0 ||
   isNeutral(correction.fields, values) ||
   correction.idle?.(wholeValues(settingsOf(correction), values)) === true;
+
+/** Names of the other passes that it reads with these values, also for its limits. */
+export const passesOf = (correction: Correction, values: FieldValues): string[] => {
+  const depth = depthLimitOf(values)?.pass;
+  const own = correction.needs?.(wholeValues(settingsOf(correction), values)) ?? [];
+  return depth === undefined ? own : [...own, depth];
+};

@@ -23,6 +23,7 @@ const range = (key: keyof Values, label: string): Field => ({
  */
 export const threeRanges = defineCorrection<Values>({
   works: 'pixel',
+  rec709: true,
   kind: 'three-ranges',
   label: 'Shadows, midtones, highlights',
   short: 'Three ranges',

@@ -18,6 +18,7 @@ function chromaOf(colour: ColourValue): [number, number] {
  */
 export const tint = defineCorrection<{ colour: ColourValue; strength: number }>({
   works: 'pixel',
+  rec709: true,
   kind: 'tint',
   label: 'Tint',
   group: 'colour',

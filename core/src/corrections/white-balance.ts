@@ -1,3 +1,4 @@
+import { throughMatrix } from '../colour/matrix.ts';
 import { adaptation, whiteOf } from '../colour/white.ts';
 import { matrixStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
@@ -15,6 +16,7 @@ const matrixOf = ({ kelvin, tint }: { kelvin: number; tint: number }) =>
  */
 export const whiteBalance = defineCorrection<{ kelvin: number; tint: number }>({
   works: 'pixel',
+  rec709: true,
   kind: 'white-balance',
   label: 'White balance',
   group: 'colour',
@@ -44,14 +46,5 @@ export const whiteBalance = defineCorrection<{ kelvin: number; tint: number }>({
     },
   ],
   kernel: (values) => matrixStep(matrixOf(values)),
-  apply({ count, r, g, b }, values) {
-    const m = matrixOf(values);
-    const [[a, c, d], [e, f, h], [k, l, n]] = m as [number[], number[], number[]];
-    for (let i = 0; i < count; i++) {
-      const [x, y, z] = [r[i]!, g[i]!, b[i]!];
-      r[i] = a! * x + c! * y + d! * z;
-      g[i] = e! * x + f! * y + h! * z;
-      b[i] = k! * x + l! * y + n! * z;
-    }
-  },
+  apply: (run, values) => throughMatrix(run, run.count, matrixOf(values)),
 });

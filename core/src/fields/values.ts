@@ -34,6 +34,10 @@ export function withValue(
   return value === undefined || same(value, neutral) ? rest : { ...rest, [key]: value };
 }
 
+/** The passes that a field is meant for, of those there are. */
+export const passesFor = ({ like }: Extract<Field, { kind: 'pass' }>, passes: readonly string[]): string[] =>
+  like === undefined ? [...passes] : passes.filter((p) => new RegExp(like, 'i').test(p));
+
 /** A colour as a field takes it: no more than its most, and no less than its least, where it has one. */
 export const colourWithin = (
   { least = 0, max }: Extract<Field, { kind: 'colour' }>,

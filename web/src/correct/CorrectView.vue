@@ -3,6 +3,7 @@ import { ElButton, ElSplitter, ElSplitterPanel } from 'element-plus';
 import { ChevronLeft, ChevronRight, Keyboard } from '@lucide/vue';
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue';
 import { listedChanges, type Heading, type ListedChange } from '@zesty-crow/core/changes';
+import { through } from '@zesty-crow/core/colour';
 import { halvingsAt, type Area } from '@zesty-crow/core/planes';
 import ExportDialog from '../export/ExportDialog.vue';
 import type { Probe } from '../picture/messages.ts';
@@ -54,7 +55,13 @@ const makeTool = (host: ToolHost) =>
       lasso: TOOLS.lasso(host, encloseTarget),
       box: TOOLS.box(host, encloseTarget),
       brush: TOOLS.brush(host, brushTarget),
-      sample: TOOLS.sample(host, { take: (colour) => view.colourTaken(colour) }),
+      sample: TOOLS.sample(host, {
+        take(colour) {
+          const { toScreen } = picture.opened ?? {};
+          // Colours that are chosen are those of the screen.
+          view.colourTaken(toScreen ? through(toScreen, colour) : colour);
+        },
+      }),
     },
     () => view.tool,
   );

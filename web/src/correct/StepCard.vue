@@ -3,7 +3,14 @@ import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElSwitch } from 'element-pl
 import { ChevronDown, ChevronRight, Ellipsis, GripVertical } from '@lucide/vue';
 import { computed } from 'vue';
 import type { StepUse } from '@zesty-crow/core/changes';
-import { AMOUNT, colourWithin, withValue, type Field, type FieldValue } from '@zesty-crow/core/fields';
+import {
+  AMOUNT,
+  colourWithin,
+  passesFor,
+  withValue,
+  type Field,
+  type FieldValue,
+} from '@zesty-crow/core/fields';
 import FieldControl from '../fields/FieldControl.vue';
 import { usePicture } from '../picture/picture.ts';
 import { stepsIn, useChanges, type Owner } from './changes.ts';
@@ -34,6 +41,15 @@ const spreads = useSpreads(
 /** Points are moved in the picture. */
 const drawn = computed(() => fields.value.some((f) => f.kind === 'points'));
 const settings = computed(() => [...fields.value, ...props.list.limits]);
+/** Limits by another pass are there where the version has one, or has them set. */
+const byDepth = computed(() =>
+  props.list.limits.some((f) => f.kind === 'pass' && passesFor(f, picture.opened?.passes ?? []).length > 0),
+);
+const limits = computed(() => {
+  const at = props.list.limits.findIndex((f) => f.kind === 'pass');
+  const set = props.list.limits.slice(at).some((f) => props.use.values[f.key] !== undefined);
+  return at < 0 || byDepth.value || set ? props.list.limits : props.list.limits.slice(0, at);
+});
 const limited = computed(() => props.list.isLimited(props.use.values));
 /** Something is set there, also what does not limit by itself. */
 const limitsSet = computed(() => props.list.limits.some((f) => props.use.values[f.key] !== undefined));
@@ -149,8 +165,8 @@ function command(text: string): void {
         @take="takeColour(f)"
       />
       <component :is="facts" v-if="facts && 'corrections' in change" :change="change" :use="use" />
-      <details v-if="list.limits.length" :open="limitsSet">
-        <summary>Only a range of colours</summary>
+      <details v-if="limits.length" :open="limitsSet">
+        <summary>{{ byDepth ? 'Only a range of colours or depth' : 'Only a range of colours' }}</summary>
         <button
           class="plain-button show-limit"
           type="button"
@@ -161,9 +177,10 @@ function command(text: string): void {
           {{ limitShown ? 'Show the picture again' : 'Show as a mask' }}
         </button>
         <FieldControl
-          v-for="f in list.limits"
+          v-for="f in limits"
           :key="f.key"
           :field="f"
+          :passes="picture.opened?.passes ?? []"
           :model-value="use.values[f.key] ?? f.neutral"
           @update:model-value="set(f.key, $event)"
           @moving="view.adjusting = $event"

@@ -1,6 +1,12 @@
-import { CORRECTION_GROUPS, CORRECTIONS, LIMIT_FIELDS, limitOf } from '@zesty-crow/core/corrections';
+import { CORRECTION_GROUPS, CORRECTIONS, LIMIT_FIELDS, limitsOf } from '@zesty-crow/core/corrections';
 import type { Change } from '@zesty-crow/core/changes';
-import { initialValues, type Field, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
+import {
+  initialValues,
+  passesFor,
+  type Field,
+  type FieldValue,
+  type FieldValues,
+} from '@zesty-crow/core/fields';
 import { EDGE_STEPS, FENCE_KINDS, fenceSettings } from '@zesty-crow/core/masks';
 
 /** What can be done in a step of a change, as the interface offers it. */
@@ -70,7 +76,7 @@ export const STEP_LISTS: Record<StepListName, StepList> = {
       }),
     ),
     limits: LIMIT_FIELDS,
-    isLimited: (values) => limitOf(values) !== undefined,
+    isLimited: (values) => limitsOf(values) !== undefined,
   },
 };
 
@@ -86,8 +92,7 @@ export function valuesToBegin(kind: StepKind, passes: readonly string[]): Record
   const usual = passes.find((p) => /occlusion|(^|[._])ao$/i.test(p)) ?? passes[0];
   for (const f of kind.fields) {
     if (f.kind !== 'pass') continue;
-    const { like } = f;
-    const pass = like === undefined ? usual : passes.find((p) => new RegExp(like, 'i').test(p));
+    const pass = f.like === undefined ? usual : passesFor(f, passes)[0];
     if (pass !== undefined) values[f.key] = pass;
   }
   return values;

@@ -7,7 +7,8 @@ import {
   displayByte,
   findMixtures,
   halvingsAt,
-  limitOf,
+  limitsOf,
+  weighPixels,
   idsAt,
   maskContour,
   meanUnder,
@@ -712,14 +713,15 @@ export class PictureSession {
   private limited(open: Open, t: number, cover: Float32Array | undefined): Float32Array | undefined {
     const { limitOf: id } = this.view;
     const use = id === undefined ? undefined : usedBy(this.view, id);
-    const limit = use && limitOf(use.values);
-    if (!limit || !cover) return cover;
+    const limits = use && limitsOf(use.values);
+    if (!limits || !cover) return cover;
     const { planes, stack } = open;
+    const weigh = weighPixels(limits, planes, open.passes);
     const { x0, y0, x1, y1 } = tileBounds(t, stack.tilesX, planes.width, planes.height);
     const out = cover.slice();
     for (let y = y0; y < y1; y++)
       for (let x = x0, p = y * planes.width + x0, i = (y - y0) * TILE; x < x1; x++, p++, i++)
-        if (out[i]! > 0) out[i]! *= limit(planes.r[p]!, planes.g[p]!, planes.b[p]!);
+        if (out[i]! > 0) out[i]! *= weigh(p);
     return out;
   }
 

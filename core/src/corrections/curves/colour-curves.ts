@@ -35,6 +35,7 @@ const curve = (
  */
 export const colourCurves = defineCorrection<Values>({
   works: 'pixel',
+  rec709: true,
   kind: 'colour-curves',
   label: 'Curves by hue',
   short: 'By hue',

@@ -35,6 +35,7 @@ function through(v: number, by: Curve): number {
 /** Curves of brightness: one for all channels, then one for each. Flat ones change nothing. */
 export const toneCurves = defineCorrection<Values>({
   works: 'pixel',
+  rec709: true,
   kind: 'tone-curves',
   label: 'Curves by brightness',
   short: 'Curves',

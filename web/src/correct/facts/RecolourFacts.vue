@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Change, StepUse } from '@zesty-crow/core/changes';
-import { limitOf } from '@zesty-crow/core/corrections';
+import { limitsOf } from '@zesty-crow/core/corrections';
 import { amountOf, type ColourValue } from '@zesty-crow/core/fields';
 import { usePicture } from '../../picture/picture.ts';
 import { usePlan } from '../../prepare/plan.ts';
@@ -26,7 +26,7 @@ const found = computed(() => {
   return reached(mean, swatch.value, {
     amount: Math.round(100 * amountOf(props.use.values)),
     alone: props.change.corrections.filter((c) => c.on).length === 1 && changes.list.changes.length === 1,
-    limited: limitOf(props.use.values) !== undefined,
+    limited: limitsOf(props.use.values) !== undefined,
   });
 });
 

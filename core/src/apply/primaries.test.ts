@@ -1,0 +1,104 @@
+import { sample } from '../../test/fixtures/samples.ts';
+import type { StepUse } from '../changes/change.ts';
+import { inverse, throughMatrix, type Matrix } from '../colour/matrix.ts';
+import { toRec709 } from '../colour/primaries.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import { openPicture } from '../version/open-picture.ts';
+import { applyChanges } from './apply-changes.ts';
+
+/** The sample as if it were rendered in the primaries of ACEScg: what is corrected must look the same. */
+const open = openPicture(sample('all.exr'));
+const there = toRec709({
+  red: [0.713, 0.293],
+  green: [0.165, 0.83],
+  blue: [0.128, 0.044],
+  white: [0.32168, 0.33767],
+})!;
+const moved = (planes: RgbPlanes, m: Matrix): RgbPlanes => {
+  const out = { ...planes, r: planes.r.slice(), g: planes.g.slice(), b: planes.b.slice() };
+  throughMatrix(out, out.r.length, m);
+  return out;
+};
+const wide = { ...open, planes: { ...moved(open.planes, inverse(there)), toScreen: there } };
+const { width, height } = open;
+/** Nearer to the right. */
+const depth = Float32Array.from({ length: width * height }, (_, p) => 10 - (10 * (p % 97)) / 97);
+
+const changed = (picture: typeof open, plainEdges: boolean, kind: string, values: StepUse['values']) =>
+  applyChanges(
+    picture,
+    [
+      {
+        id: 'c',
+        words: '',
+        on: true,
+        done: false,
+        who: [{ mode: 'with', layer: 'CryptoObject', member: '*jar*', rule: true }],
+        edge: [],
+        fence: [],
+        brush: [],
+        plainEdges,
+        corrections: [{ id: 's', kind, on: true, values }],
+      },
+    ],
+    { passes: { depth: [depth] } },
+  );
+
+const RANGE = { limitHue: 60, limitHueWidth: 120, limitHueSoft: 30, limitLightnessFrom: 10 };
+test.each<[string, StepUse['values']]>([
+  ['hue-saturation-lightness', { hue: 120, saturation: 20 }],
+  ['hue-saturation-lightness', { hue: 120, ...RANGE }],
+  ['hue-saturation-lightness', { hue: 90, limitDepth: 'depth', limitFar: 5 }],
+  ['exposure', { stops: 1, ...RANGE }],
+  ['white-balance', { kelvin: 4000 }],
+  ['grey', { strength: 100 }],
+  ['tone-curves', { all: [[0.5, 20]] }],
+  ['colour-curves', { hueByHue: [[0.2, 40]] }],
+  ['fill', { colour: [0.1, 0.6, 0.2] }],
+  ['haze', { pass: 'depth', strength: 60, colour: [0.1, 0.6, 0.2] }],
+])('%s %j looks the same whatever the primaries of the file', async (kind, values) => {
+  // Taking mixed pixels apart is the same work for all of them.
+  for (const plain of kind === 'haze' ? [true, false] : [true]) {
+    const usual = await changed(open, plain, kind, values);
+    const other = moved(await changed(wide, plain, kind, values), there);
+    let [worst, most] = [0, 0];
+    for (const k of ['r', 'g', 'b'] as const)
+      for (let p = 0; p < usual.r.length; p++) {
+        worst = Math.max(
+          worst,
+          Math.abs(other[k][p]! - usual[k][p]!) / Math.max(0.05, Math.abs(usual[k][p]!)),
+        );
+        most = Math.max(most, Math.abs(usual[k][p]! - open.planes[k][p]!));
+      }
+    expect(most).toBeGreaterThan(0.02);
+    // Clean edges find parts of mixed pixels channel by channel, and hold them within what is there.
+    expect(worst).toBeLessThan(plain ? 2e-3 : 0.2);
+  }
+});
+
+test('a limit by depth leaves what is farther as it is, softly', async () => {
+  const out = await changed(open, true, 'exposure', {
+    stops: 1,
+    limitDepth: 'depth',
+    limitNear: 3,
+    limitFar: 6,
+    limitDepthSoft: 0.5,
+  });
+  const all = await changed(open, true, 'exposure', { stops: 1 });
+  let between = 0;
+  for (let p = 0; p < depth.length; p++) {
+    const whole = all.g[p]! - open.planes.g[p]!;
+    if (whole < 1e-3) continue;
+    const share = (out.g[p]! - open.planes.g[p]!) / whole;
+    const d = depth[p]!;
+    if (d <= 2.5 || d >= 6.5) expect(share).toBe(0);
+    else if (d >= 3 && d <= 6) expect(share).toBeCloseTo(1, 4);
+    else between += share > 0 && share < 1 ? 1 : 0;
+  }
+  expect(between).toBeGreaterThan(0);
+});
+
+test('without the pass that limits it a correction waits', async () => {
+  const out = await changed(open, true, 'exposure', { stops: 1, limitDepth: 'elsewhere', limitFar: 5 });
+  expect(out.g).toEqual(open.planes.g);
+});
