@@ -1,5 +1,5 @@
 /**
- * Moves the edge of a mask outwards; `masks/edge/move-edge.ts` does the same in plain code and explains it. The caller
+ * Moves the edge of a mask outwards; `src/kernels/move-edge.ts` does the same in plain code and explains it. The caller
  * lays out all memory from `heap()` on: planes of the window, rows of `width` numbers, with room to read on behind each.
  */
 const NUMBER: usize = 4;

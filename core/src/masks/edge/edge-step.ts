@@ -1,16 +1,10 @@
 import { amountOf } from '../../fields/amount.ts';
 import type { Field, FieldValue, FieldValues } from '../../fields/field.ts';
 import { isNeutral } from '../../fields/values.ts';
-import type { Area } from '../../planes/area.ts';
+import type { Covered } from '../../planes/each-covered.ts';
 
 /** Coverage in and around an area, row-major; at the picture's border its last pixels repeat. */
-export interface MaskWindow {
-  /** The pixels that are to be written. */
-  area: Area;
-  /** Pixels more on every side, as many as the step reaches. */
-  margin: number;
-  coverage: Float32Array;
-}
+export type MaskWindow = Covered;
 
 /** One way to refine the edge of a mask: one file a step, and one line in `registry.ts`. */
 export interface EdgeStep<V = Record<string, FieldValue>> {

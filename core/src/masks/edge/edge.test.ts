@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { edgeStepOf, EDGE_STEPS } from './registry.ts';
 import { leavesAll } from './edge-step.ts';
 import { fillIslands } from './islands.ts';
-import { moveEdge, moveEdgePlain, reachOf } from './move-edge.ts';
+import { moveEdge, moveEdgePlain, reachOf } from '../../kernels/move-edge.ts';
 import { runs } from '../../../test/runs.ts';
 import { initialValues, wholeValues } from '../../fields/values.ts';
 

@@ -1,5 +1,5 @@
 import { defineEdgeStep } from './edge-step.ts';
-import { eachCovered } from './window.ts';
+import { eachCovered } from '../../planes/each-covered.ts';
 
 /** Makes a soft edge harder: coverage is pulled apart around one half, which stays. At 100 % every pixel is all or nothing. */
 export const firm = defineEdgeStep<{ firmness: number }>({

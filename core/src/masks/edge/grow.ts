@@ -1,5 +1,5 @@
 import { defineEdgeStep } from './edge-step.ts';
-import { moveEdge, reachOf } from './move-edge.ts';
+import { moveEdge, reachOf } from '../../kernels/move-edge.ts';
 
 /**
  * Moves the edge outwards by fractions of a pixel, or inwards below 0: each pixel takes the largest, or smallest,

@@ -1,5 +1,5 @@
 import { defineEdgeStep } from './edge-step.ts';
-import { eachCovered } from './window.ts';
+import { eachCovered } from '../../planes/each-covered.ts';
 
 const percent = (key: string, label: string, neutral: number, initial: number) =>
   ({ kind: 'number', key, label, unit: '%', min: 0, max: 100, step: 1, neutral, initial }) as const;

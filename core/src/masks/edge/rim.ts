@@ -1,5 +1,5 @@
 import { defineEdgeStep } from './edge-step.ts';
-import { moveEdge, reachOf } from './move-edge.ts';
+import { moveEdge, reachOf } from '../../kernels/move-edge.ts';
 
 const width = (key: string, label: string, initial: number) =>
   ({

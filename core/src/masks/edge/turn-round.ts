@@ -1,5 +1,5 @@
 import { defineEdgeStep } from './edge-step.ts';
-import { eachCovered } from './window.ts';
+import { eachCovered } from '../../planes/each-covered.ts';
 
 /** Turns a mask round: what was covered is not, and what was not is. */
 export const turnRound = defineEdgeStep<Record<never, never>>({

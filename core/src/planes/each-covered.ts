@@ -1,8 +1,15 @@
-import type { MaskWindow } from './edge-step.ts';
+import type { Area } from './area.ts';
+
+/** Coverage of an area and of so many pixels more on every side. */
+export interface Covered {
+  area: Area;
+  margin: number;
+  coverage: Float32Array;
+}
 
 /** Calls `write` for each pixel of the area with its coverage, its place in the area, and in the window. */
 export function eachCovered(
-  { area, margin, coverage }: MaskWindow,
+  { area, margin, coverage }: Covered,
   write: (coverage: number, to: number, from: number) => void,
 ): void {
   const across = area.x1 - area.x0;

@@ -1,6 +1,5 @@
-import { growEdge } from '../../kernels/edge.ts';
-import type { MaskWindow } from './edge-step.ts';
-import { eachCovered } from './window.ts';
+import { eachCovered, type Covered } from '../planes/each-covered.ts';
+import { growEdge } from './edge.ts';
 
 const { max, min } = Math;
 
@@ -36,14 +35,14 @@ export const reachOf = (radius: number) => Math.ceil(Math.abs(radius)) + 1;
  * Each pixel takes the largest coverage within the radius, or the smallest within a negative one, read between pixels,
  * and no more than any pixel around has; written is the area of the window.
  */
-export function moveEdge({ area, margin, coverage }: MaskWindow, radius: number, out: Float32Array): void {
+export function moveEdge({ area, margin, coverage }: Covered, radius: number, out: Float32Array): void {
   const width = area.x1 - area.x0 + 2 * margin;
   const by = reachOf(radius);
   growEdge(coverage, { width, margin }, offsetsOf(Math.abs(radius)), by, radius < 0 ? -1 : 1, out);
 }
 
 /** The same in plain code, which the kernel is held against. */
-export function moveEdgePlain(input: MaskWindow, radius: number, out: Float32Array): void {
+export function moveEdgePlain(input: Covered, radius: number, out: Float32Array): void {
   const { area, margin, coverage } = input;
   const width = area.x1 - area.x0 + 2 * margin;
   const sign = radius < 0 ? -1 : 1;
