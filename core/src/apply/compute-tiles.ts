@@ -305,7 +305,8 @@ export class TileComputer {
         const less = reachOf(step);
         const next = margin - less;
         const target = newPlanes(area, next);
-        correction.apply({ area: grown(area, next), margin: less, planes, coverage }, values, target);
+        const window = { area: grown(area, next), margin: less, planes, coverage, frame: source, passes };
+        correction.apply(window, values, target);
         margin = next;
         const count = target.r.length;
         const shares = beyond ? undefined : sharesOf(step, count, { at: numbers, source, passes });

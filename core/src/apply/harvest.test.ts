@@ -106,6 +106,8 @@ test('tiles give what one window over the whole picture gives', async () => {
         margin,
         planes: { width: w, height: h, r: spread(planes.r), g: spread(planes.g), b: spread(planes.b) },
         coverage,
+        frame: planes,
+        passes: {},
       },
       values as never,
       out,

@@ -1,5 +1,5 @@
 import { sample } from '../../test/fixtures/samples.ts';
-import type { StepUse } from '../changes/change.ts';
+import type { Change, StepUse } from '../changes/change.ts';
 import { inverse, throughMatrix, type Matrix } from '../colour/matrix.ts';
 import { toRec709 } from '../colour/primaries.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
@@ -24,25 +24,23 @@ const { width, height } = open;
 /** Nearer to the right. */
 const depth = Float32Array.from({ length: width * height }, (_, p) => 10 - (10 * (p % 97)) / 97);
 
+const step = (kind: string, values: StepUse['values']): StepUse => ({ id: 's', kind, on: true, values });
+const listed: Change = {
+  id: 'c',
+  words: '',
+  on: true,
+  done: false,
+  who: [{ mode: 'with', layer: 'CryptoObject', member: '*jar*', rule: true }],
+  edge: [],
+  fence: [],
+  brush: [],
+  plainEdges: true,
+  corrections: [],
+};
 const changed = (picture: typeof open, plainEdges: boolean, kind: string, values: StepUse['values']) =>
-  applyChanges(
-    picture,
-    [
-      {
-        id: 'c',
-        words: '',
-        on: true,
-        done: false,
-        who: [{ mode: 'with', layer: 'CryptoObject', member: '*jar*', rule: true }],
-        edge: [],
-        fence: [],
-        brush: [],
-        plainEdges,
-        corrections: [{ id: 's', kind, on: true, values }],
-      },
-    ],
-    { passes: { depth: [depth] } },
-  );
+  applyChanges(picture, [{ ...listed, plainEdges, corrections: [step(kind, values)] }], {
+    passes: { depth: [depth] },
+  });
 
 const RANGE = { limitHue: 60, limitHueWidth: 120, limitHueSoft: 30, limitLightnessFrom: 10 };
 test.each<[string, StepUse['values']]>([
@@ -101,4 +99,26 @@ test('a limit by depth leaves what is farther as it is, softly', async () => {
 test('without the pass that limits it a correction waits', async () => {
   const out = await changed(open, true, 'exposure', { stops: 1, limitDepth: 'elsewhere', limitFar: 5 });
   expect(out.g).toEqual(open.planes.g);
+});
+
+test('limited to some of the light, the rest of each pixel stays', async () => {
+  const half = open.planes.r.map((v) => 0.25 * v);
+  const passes = { depth: [depth], diffuse_direct: [half, open.planes.g, new Float32Array(half.length)] };
+  const out = await applyChanges(
+    open,
+    [{ ...listed, corrections: [step('exposure', { stops: 1, onlyLight: 'diffuse_direct' })] }],
+    { passes },
+  );
+  const all = await changed(open, true, 'exposure', { stops: 1 });
+  const gain = (k: 'r' | 'g' | 'b') => {
+    let [own, whole] = [0, 0];
+    for (let p = 0; p < half.length; p++) {
+      own += out[k][p]! - open.planes[k][p]!;
+      whole += all[k][p]! - open.planes[k][p]!;
+    }
+    return own / whole;
+  };
+  expect(gain('r')).toBeCloseTo(0.25, 4);
+  expect(gain('g')).toBeCloseTo(1, 4);
+  expect(gain('b')).toBeCloseTo(0, 4);
 });

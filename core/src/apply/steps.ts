@@ -1,6 +1,7 @@
 import type { Correction, PartFigures, Passes, PixelRun } from '../corrections/correction.ts';
 import { inverse, through, throughMatrix, type Matrix } from '../colour/matrix.ts';
-import { limitSettings, limitsOf, weighPixels, type Limits } from '../corrections/limit.ts';
+import { lightLimitOf, limitSettings, limitsOf, weighPixels, type Limits } from '../corrections/limit.ts';
+import { shareOfPass } from '../corrections/pass-values.ts';
 import { amountOf } from '../fields/amount.ts';
 import type { ColourValue, FieldValue } from '../fields/field.ts';
 import { matrixStep, type ProgramStep } from '../kernels/tile.ts';
@@ -15,6 +16,8 @@ export interface Step {
   /** How much of it there is, 0 to 1. */
   amount: number;
   limit: Limits | undefined;
+  /** Light passes that it is limited to, if it is. */
+  light: readonly string[];
   /** The same in the tile kernel, where that has steps for it. */
   kernel: readonly ProgramStep[] | undefined;
   measured: PartFigures | undefined;
@@ -59,12 +62,13 @@ export function stepsOf(
     const moved = correction.works === 'pixel' && correction.rec709 ? primaries : undefined;
     const values = primaries && !moved ? coloursThrough(correction.fields, stored, primaries.back) : stored;
     const [amount, limit] = [amountOf(values), limitsOf(values)];
-    const fast = !plain && correction.works === 'pixel' && !limit?.depth;
+    const light = lightLimitOf(values);
+    const fast = !plain && correction.works === 'pixel' && !limit?.depth && light.length === 0;
     const own = fast ? correction.kernel?.(values) : undefined;
     const step = own && { kernel: own, amount, limit: limitSettings(values) };
     const kernel =
       step && (moved ? [whole(matrixStep(moved.there)), step, whole(matrixStep(moved.back))] : [step]);
-    return [{ correction, values, amount, limit, kernel, measured, primaries: moved }];
+    return [{ correction, values, amount, limit, light, kernel, measured, primaries: moved }];
   });
 }
 
@@ -100,6 +104,36 @@ export function sharesOf(
 }
 
 /**
+ * Where a step is limited to some of the light, leaves only that in the planes; what it returns adds the rest again:
+ * C' = C + f(s C) - s C, with the share s that these passes have in the picture as rendered.
+ */
+function onlyLight(
+  { light }: Pick<Step, 'light'>,
+  planes: Planes,
+  count: number,
+  { at, rendered, passes }: PixelRun,
+): (() => void) | undefined {
+  if (light.length === 0) return undefined;
+  const share = shareOfPass(
+    rendered,
+    light.map((name) => passes[name]!),
+  );
+  const rest = [planes.r, planes.g, planes.b].map((plane, k) => {
+    const others = new Float32Array(count);
+    for (let i = 0; i < count; i++) {
+      const own = plane[i]! * share(at[i]!, k);
+      others[i] = plane[i]! - own;
+      plane[i] = own;
+    }
+    return others;
+  });
+  return () =>
+    [planes.r, planes.g, planes.b].forEach((plane, k) => {
+      for (let i = 0; i < count; i++) plane[i]! += rest[k]![i]!;
+    });
+}
+
+/**
  * Applies a pixel correction to pixels at full coverage, in place. `at` is asked for only where it is needed.
  * @param colours what limits go by, if it is not the picture at these places
  */
@@ -129,8 +163,10 @@ export function applyPixelStep(
     rendered: source,
     passes,
   };
+  const light = onlyLight(step, planes, count, run);
   if (primaries) throughMatrix(planes, count, primaries.there);
   correction.apply(run, values, step.measured);
   if (primaries) throughMatrix(planes, count, primaries.back);
+  light?.();
   mix(before, planes, count, amount, sharesOf(step, count, { at, source, ...colours, inPasses: at, passes }));
 }

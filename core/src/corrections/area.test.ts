@@ -1,51 +1,6 @@
 import fc from 'fast-check';
-import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import { gaussian, whole } from '../../test/fixtures/whole-area.ts';
 import { boxBlur, boxOfVariance, boxReach } from '../planes/box-blur.ts';
-import type { AreaWindow } from './correction.ts';
-import { correctionOf } from './registry.ts';
-
-/** Applies an area correction to a whole small picture at once; its border repeats. */
-function whole(
-  kind: string,
-  values: Record<string, unknown>,
-  width: number,
-  height: number,
-  colour: (x: number, y: number) => number,
-  cover: (x: number, y: number) => number,
-): { out: Float32Array; at: (x: number, y: number) => number } {
-  const c = correctionOf(kind)!;
-  if (c.works !== 'area') throw new Error(kind);
-  const margin = Math.ceil(c.reach(values as never, { width, height }));
-  const [w, h] = [width + 2 * margin, height + 2 * margin];
-  const plane = (of: (x: number, y: number) => number) =>
-    Float32Array.from({ length: w * h }, (_, i) =>
-      of(
-        Math.min(width - 1, Math.max(0, (i % w) - margin)),
-        Math.min(height - 1, Math.max(0, Math.floor(i / w) - margin)),
-      ),
-    );
-  const one = plane(colour);
-  const window: AreaWindow = {
-    area: { x0: 0, y0: 0, x1: width, y1: height },
-    margin,
-    planes: { width: w, height: h, r: one, g: one, b: one },
-    coverage: plane(cover),
-  };
-  const empty = () => new Float32Array(width * height);
-  const out: RgbPlanes = { width, height, r: empty(), g: empty(), b: empty() };
-  c.apply(window, values as never, out);
-  return { out: out.r, at: (x, y) => out.r[y * width + x]! };
-}
-
-/** Integral of the Gaussian: Abramowitz and Stegun 7.1.26, to 1.5e-7. */
-function gaussian(x: number, sigma: number): number {
-  const z = Math.abs(x) / (sigma * Math.SQRT2);
-  const t = 1 / (1 + 0.3275911 * z);
-  const poly =
-    t * (0.254829592 + t * (-0.284496736 + t * (1.421413741 + t * (-1.453152027 + t * 1.061405429))));
-  const erf = 1 - poly * Math.exp(-z * z);
-  return 0.5 + 0.5 * erf * Math.sign(x);
-}
 
 test.each([0.4, 1, 2.7, 10, 31])(
   'three boxes for a deviation of %f have just that, and keep light',
@@ -228,5 +183,152 @@ describe('denoise', () => {
     const scene = (x: number) => (x < 20 ? 0.3 : x === 25 ? NaN : 0.31);
     const { at } = whole('denoise', { strength: 100, radius: 5 }, 40, 12, scene, (x) => (x < 20 ? 1 : 0));
     for (let x = 0; x < 20; x++) expect(at(x, 6)).toBeCloseTo(0.3, 6);
+  });
+});
+
+describe('a glow inwards', () => {
+  const [size, strength] = [12, 50];
+  const values = { strength, size, colour: [1, 1, 1] };
+  test('is the share of what is outside, softened, twice as much as at the edge', () => {
+    const { at } = whole(
+      'inner-glow',
+      values,
+      120,
+      80,
+      () => 0.2,
+      (x) => (x < 60 ? 1 : 0),
+    );
+    for (let x = 40; x < 60; x++)
+      expect(at(x, 40)).toBeCloseTo(0.2 + 2 * (strength / 100) * (1 - gaussian(60 - x - 0.5, size / 2)), 1);
+  });
+  test('is none where the frame cuts a thing off', () => {
+    const { at } = whole(
+      'inner-glow',
+      values,
+      60,
+      40,
+      () => 0.2,
+      () => 1,
+    );
+    expect(at(0, 0)).toBeCloseTo(0.2, 6);
+  });
+});
+
+test('a core is the mask, shrunk and softened, in its colour', () => {
+  const values = { strength: 100, shrink: 8, size: 6, colour: [2, 2, 2] };
+  const { at } = whole(
+    'core',
+    values,
+    120,
+    60,
+    () => 0.2,
+    (x) => (x < 60 ? 1 : 0),
+  );
+  for (let x = 35; x < 60; x++) expect(at(x, 30)).toBeCloseTo(0.2 + 1.8 * gaussian(60 - 8 - x - 0.5, 3), 1);
+  expect(at(59, 30)).toBeLessThan(0.25);
+  expect(at(20, 30)).toBeCloseTo(2, 4);
+});
+
+describe('defocus', () => {
+  const [width, height] = [80, 60];
+  const depthOf = (of: (x: number, y: number) => number) => ({
+    depth: [Float32Array.from({ length: width * height }, (_, i) => of(i % width, Math.floor(i / width)))],
+  });
+  const values = { pass: 'depth', focus: 2, size: 10, most: 10, blades: '0' };
+  const all = () => 1;
+
+  test('leaves what is in focus, and what is even', () => {
+    const wild = (x: number, y: number) => ((x * 7 + y * 13) % 5) / 4;
+    const { at } = whole(
+      'defocus',
+      values,
+      width,
+      height,
+      wild,
+      all,
+      depthOf(() => 2),
+    );
+    const even = whole(
+      'defocus',
+      values,
+      width,
+      height,
+      () => 0.3,
+      all,
+      depthOf((x) => 1 + x / 8),
+    );
+    for (let i = 0; i < 400; i++) {
+      const [x, y] = [(i * 31) % width, (i * 17) % height];
+      expect(at(x, y)).toBeCloseTo(wild(x, y), 6);
+      expect(even.at(x, y)).toBeCloseTo(0.3, 5);
+    }
+  });
+
+  test('spreads a point over a disc of its circle of confusion', () => {
+    // Twice as far as what is sharp: half of what is blurred infinitely far away.
+    const point = (x: number, y: number) => (x === 40 && y === 30 ? 1 : 0);
+    const { out } = whole(
+      'defocus',
+      values,
+      width,
+      height,
+      point,
+      all,
+      depthOf(() => 4),
+    );
+    let [sum, far] = [0, 0];
+    out.forEach((v, i) => {
+      sum += v;
+      if (v > 1e-6) far = Math.max(far, Math.hypot((i % width) - 40, Math.floor(i / width) - 30));
+    });
+    expect(sum).toBeGreaterThan(0.75);
+    expect(sum).toBeLessThan(1.25);
+    expect(far).toBeGreaterThan(3.5);
+    expect(far).toBeLessThan(7);
+  });
+
+  test('what is sharp does not spread over what is blurred behind it', () => {
+    const front = (x: number) => x < 40;
+    const { at } = whole(
+      'defocus',
+      values,
+      width,
+      height,
+      (x) => (front(x) ? 5 : 0.1),
+      all,
+      depthOf((x) => (front(x) ? 2 : 100)),
+    );
+    for (let x = 40; x < 60; x++) expect(at(x, 30)).toBeCloseTo(0.1, 5);
+    // Nor does the blurred background run over it.
+    for (let x = 20; x < 40; x++) expect(at(x, 30)).toBeCloseTo(5, 4);
+  });
+
+  test('what is blurred in front covers what is sharp behind it, softly', () => {
+    const { at } = whole(
+      'defocus',
+      { ...values, focus: 10 },
+      width,
+      height,
+      (x) => (x < 40 ? 1 : 0),
+      all,
+      depthOf((x) => (x < 40 ? 5 : 10)),
+    );
+    expect(at(42, 30)).toBeGreaterThan(0.1);
+    expect(at(42, 30)).toBeLessThan(0.9);
+    expect(at(60, 30)).toBeCloseTo(0, 6);
+  });
+
+  test('what the mask does not cover gives nothing', () => {
+    const { at } = whole(
+      'defocus',
+      values,
+      width,
+      height,
+      (x) => (x < 40 ? 7 : 0.1),
+      (x) => (x < 40 ? 0 : 1),
+      depthOf(() => 50),
+    );
+    for (let x = 40; x < 60; x++) expect(at(x, 30)).toBeCloseTo(0.1, 6);
+    expect(at(39, 30)).toBe(7);
   });
 });

@@ -40,8 +40,12 @@ export interface AreaWindow {
   /** Pixels more on every side, as many as the correction reaches; at the picture's border its last pixels repeat. */
   margin: number;
   planes: RgbPlanes;
-  /** The change's coverage in the same window, 0 to 1. */
+  /** The change's coverage in the same window, 0 to 1; 0 beyond the picture. */
   coverage: Float32Array;
+  /** Size of the picture. */
+  frame: Size;
+  /** Planes of other passes, of the whole picture, by the pass's name: those that the correction needs. */
+  passes: Passes;
 }
 
 interface CorrectionBase<V> {

@@ -43,7 +43,31 @@ const DEPTH_LIMIT: readonly Field[] = [
   distance('limitDepthSoft', 'Depth softness', 0.2, 2),
 ];
 
-export const LIMIT_FIELDS: readonly Field[] = [...COLOUR_LIMIT, ...DEPTH_LIMIT];
+/** Only some of the light is corrected, by light passes: the rest of each pixel stays. */
+const LIGHT_LIMIT: readonly Field[] = (['onlyLight', 'andLight'] as const).map((key, i) => ({
+  kind: 'pass',
+  key,
+  label: i === 0 ? 'Only this light' : 'And this light',
+  like: '^(diffuse|specular|reflection|refraction|emission|background|lamp)',
+  neutral: '',
+}));
+
+/** Limits that belong together. */
+export interface LimitGroup {
+  title: string;
+  fields: readonly Field[];
+}
+
+/** Limits of a correction; light can be told apart where it looks at one pixel at a time. */
+export const limitGroupsOf = ({ works }: { works: 'pixel' | 'area' }): readonly LimitGroup[] => [
+  { title: 'Only a range of colours', fields: COLOUR_LIMIT },
+  { title: 'Only from near to far', fields: DEPTH_LIMIT },
+  ...(works === 'pixel' ? [{ title: 'Only some of the light', fields: LIGHT_LIMIT }] : []),
+];
+
+/** The light passes that a correction is limited to; none if it is not. */
+export const lightLimitOf = (values: FieldValues): string[] =>
+  LIGHT_LIMIT.flatMap(({ key }) => (values[key] ? [values[key] as string] : []));
 
 /** What limits of all the same; softness and a hue without a width say nothing by themselves. */
 const SAYING = COLOUR_LIMIT.filter((f) => /Width|From|To/.test(f.key));
@@ -62,7 +86,7 @@ function step(over: number, soft: number): number {
 /** The limit in a correction's values; undefined if they do not limit. */
 export function limitSettings(values: FieldValues): KernelLimit | undefined {
   if (isNeutral(SAYING, values)) return undefined;
-  const all = wholeValues(LIMIT_FIELDS, values);
+  const all = wholeValues(COLOUR_LIMIT, values);
   const of = (key: string) => all[`limit${key}`] as number;
   const range = (name: string): KernelLimit['lightness'] => ({
     from: of(`${name}From`) / 100,
@@ -125,7 +149,7 @@ export function depthLimitOf(values: FieldValues): DepthLimit | undefined {
   };
 }
 
-/** All limits in a correction's values; undefined if nothing limits it. */
+/** Which pixels a correction's values limit it to; undefined if they do not. */
 export interface Limits {
   colour: Limit | undefined;
   depth: DepthLimit | undefined;

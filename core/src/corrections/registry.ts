@@ -2,9 +2,11 @@ import { addPass } from './add-pass.ts';
 import { blur } from './blur.ts';
 import { channelMix } from './channel-mix.ts';
 import { contrast } from './contrast.ts';
+import { core } from './core.ts';
 import type { Correction, CorrectionGroup } from './correction.ts';
 import { colourCurves } from './curves/colour-curves.ts';
 import { toneCurves } from './curves/tone-curves.ts';
+import { defocus } from './defocus.ts';
 import { denoise } from './denoise.ts';
 import { exposure } from './exposure.ts';
 import { fill } from './fill.ts';
@@ -14,6 +16,7 @@ import { grain } from './grain.ts';
 import { grey } from './grey.ts';
 import { haze } from './haze.ts';
 import { hueSaturationLightness } from './hue-saturation-lightness.ts';
+import { innerGlow } from './inner-glow.ts';
 import { levels } from './levels.ts';
 import { localContrast } from './local-contrast.ts';
 import { multiply } from './multiply.ts';
@@ -54,10 +57,13 @@ export const CORRECTIONS: readonly Correction[] = [
   denoise,
   grain,
   glow,
+  innerGlow,
+  core,
   scaleLight,
   multiplyByPass,
   addPass,
   haze,
+  defocus,
 ];
 
 /** What the groups are called, in the order in which they are offered. */

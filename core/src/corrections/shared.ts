@@ -2,13 +2,13 @@ import { AMOUNT, amountOf } from '../fields/amount.ts';
 import type { Field, FieldValues } from '../fields/field.ts';
 import { isNeutral, wholeValues } from '../fields/values.ts';
 import type { Correction } from './correction.ts';
-import { depthLimitOf, LIMIT_FIELDS } from './limit.ts';
+import { depthLimitOf, lightLimitOf, limitGroupsOf } from './limit.ts';
 
-/** All settings of a correction: its own, and those that every correction has. */
+/** All settings of a correction: its own, and those of the wrapper. */
 export const settingsOf = (correction: Correction): readonly Field[] => [
   ...correction.fields,
   AMOUNT,
-  ...LIMIT_FIELDS,
+  ...limitGroupsOf(correction).flatMap((g) => g.fields),
 ];
 
 /** True if a correction changes nothing with these values. */
@@ -21,5 +21,5 @@ export const doesNothing = (correction: Correction, values: FieldValues): boolea
 export const passesOf = (correction: Correction, values: FieldValues): string[] => {
   const depth = depthLimitOf(values)?.pass;
   const own = correction.needs?.(wholeValues(settingsOf(correction), values)) ?? [];
-  return depth === undefined ? own : [...own, depth];
+  return [...own, ...(depth === undefined ? [] : [depth]), ...lightLimitOf(values)];
 };

@@ -3,6 +3,7 @@ import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElSwitch } from 'element-pl
 import { ChevronDown, ChevronRight, Ellipsis, GripVertical } from '@lucide/vue';
 import { computed } from 'vue';
 import type { StepUse } from '@zesty-crow/core/changes';
+import { limitsOf } from '@zesty-crow/core/corrections';
 import {
   AMOUNT,
   colourWithin,
@@ -40,19 +41,19 @@ const spreads = useSpreads(
 );
 /** Points are moved in the picture. */
 const drawn = computed(() => fields.value.some((f) => f.kind === 'points'));
-const settings = computed(() => [...fields.value, ...props.list.limits]);
+const groups = computed(() => kind.value?.limits ?? []);
+const settings = computed(() => [...fields.value, ...groups.value.flatMap((g) => g.fields)]);
+const isSet = (f: Field) => props.use.values[f.key] !== undefined;
 /** Limits by another pass are there where the version has one, or has them set. */
-const byDepth = computed(() =>
-  props.list.limits.some((f) => f.kind === 'pass' && passesFor(f, picture.opened?.passes ?? []).length > 0),
+const limits = computed(() =>
+  groups.value.filter(({ fields: own }) => {
+    const by = own.find((f) => f.kind === 'pass');
+    return !by || passesFor(by, picture.opened?.passes ?? []).length > 0 || own.some(isSet);
+  }),
 );
-const limits = computed(() => {
-  const at = props.list.limits.findIndex((f) => f.kind === 'pass');
-  const set = props.list.limits.slice(at).some((f) => props.use.values[f.key] !== undefined);
-  return at < 0 || byDepth.value || set ? props.list.limits : props.list.limits.slice(0, at);
-});
+/** It is limited to some pixels, which can be shown as a mask. */
+const masked = computed(() => 'corrections' in props.change && limitsOf(props.use.values) !== undefined);
 const limited = computed(() => props.list.isLimited(props.use.values));
-/** Something is set there, also what does not limit by itself. */
-const limitsSet = computed(() => props.list.limits.some((f) => props.use.values[f.key] !== undefined));
 const summary = computed(() => describeValues(kind.value?.fields ?? [], props.use.values, limited.value));
 const limitShown = computed(() => view.look === 'mask' && view.limitOf === props.use.id);
 /** A pass that it reads and that this version has not. */
@@ -165,19 +166,10 @@ function command(text: string): void {
         @take="takeColour(f)"
       />
       <component :is="facts" v-if="facts && 'corrections' in change" :change="change" :use="use" />
-      <details v-if="limits.length" :open="limitsSet">
-        <summary>{{ byDepth ? 'Only a range of colours or depth' : 'Only a range of colours' }}</summary>
-        <button
-          class="plain-button show-limit"
-          type="button"
-          :aria-pressed="limitShown"
-          :disabled="!limited"
-          @click="showLimit"
-        >
-          {{ limitShown ? 'Show the picture again' : 'Show as a mask' }}
-        </button>
+      <details v-for="group in limits" :key="group.title" :open="group.fields.some(isSet)">
+        <summary>{{ group.title }}</summary>
         <FieldControl
-          v-for="f in limits"
+          v-for="f in group.fields"
           :key="f.key"
           :field="f"
           :passes="picture.opened?.passes ?? []"
@@ -187,6 +179,15 @@ function command(text: string): void {
           @commit="changes.commit(f.label)"
         />
       </details>
+      <button
+        v-if="masked"
+        class="plain-button show-limit"
+        type="button"
+        :aria-pressed="limitShown"
+        @click="showLimit"
+      >
+        {{ limitShown ? 'Show the picture again' : 'Show the limit as a mask' }}
+      </button>
     </div>
   </li>
 </template>

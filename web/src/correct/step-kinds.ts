@@ -1,4 +1,11 @@
-import { CORRECTION_GROUPS, CORRECTIONS, LIMIT_FIELDS, limitsOf } from '@zesty-crow/core/corrections';
+import {
+  CORRECTION_GROUPS,
+  CORRECTIONS,
+  lightLimitOf,
+  limitGroupsOf,
+  limitsOf,
+  type LimitGroup,
+} from '@zesty-crow/core/corrections';
 import type { Change } from '@zesty-crow/core/changes';
 import {
   initialValues,
@@ -20,6 +27,8 @@ export interface StepKind {
   group: string;
   /** Its own settings. */
   fields: readonly Field[];
+  /** Settings that say to what it is limited. */
+  limits: readonly LimitGroup[];
 }
 
 /** The lists of steps that a change has. */
@@ -34,8 +43,6 @@ export interface StepList {
   /** One of them, in the words of the history. */
   one: string;
   kinds: readonly StepKind[];
-  /** Settings that say to which pixels a step is limited. */
-  limits: readonly Field[];
   /** Whether values limit: a softness by itself says nothing. */
   isLimited(values: FieldValues): boolean;
 }
@@ -49,8 +56,7 @@ export const STEP_LISTS: Record<StepListName, StepList> = {
     empty: 'The edge is as it was rendered.',
     add: 'Refine the edge',
     one: 'edge step',
-    kinds: EDGE_STEPS.map((s) => ({ ...s, group: '' })),
-    limits: [],
+    kinds: EDGE_STEPS.map((s) => ({ ...s, group: '', limits: [] })),
     isLimited: () => false,
   },
   fence: {
@@ -59,8 +65,7 @@ export const STEP_LISTS: Record<StepListName, StepList> = {
     empty: 'Nothing limits it but its edge.',
     add: 'Draw a limit',
     one: 'shape',
-    kinds: FENCE_KINDS.map((k) => ({ ...k, fields: fenceSettings(k), group: '' })),
-    limits: [],
+    kinds: FENCE_KINDS.map((k) => ({ ...k, fields: fenceSettings(k), group: '', limits: [] })),
     isLimited: () => false,
   },
   corrections: {
@@ -73,10 +78,10 @@ export const STEP_LISTS: Record<StepListName, StepList> = {
       (c) => ({
         ...c,
         group: groupLabel.get(c.group)!,
+        limits: limitGroupsOf(c),
       }),
     ),
-    limits: LIMIT_FIELDS,
-    isLimited: (values) => limitsOf(values) !== undefined,
+    isLimited: (values) => limitsOf(values) !== undefined || lightLimitOf(values).length > 0,
   },
 };
 

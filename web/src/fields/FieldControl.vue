@@ -1,6 +1,13 @@
 <script setup lang="ts">
+import { computed } from 'vue';
 import { ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
-import type { ColourValue, Field, FieldValue, PointsValue } from '@zesty-crow/core/fields';
+import {
+  passesFor,
+  type ColourValue,
+  type Field,
+  type FieldValue,
+  type PointsValue,
+} from '@zesty-crow/core/fields';
 import type { Spread } from '@zesty-crow/core';
 import ColourControl from './ColourControl.vue';
 import CurveControl from './CurveControl.vue';
@@ -32,6 +39,10 @@ const emit = defineEmits<{
   take: [];
 }>();
 
+/** Passes by their names, those that it is meant for first. */
+const offered = computed(() =>
+  props.field.kind === 'pass' ? [...new Set([...passesFor(props.field, props.passes), ...props.passes])] : [],
+);
 function choose(value: FieldValue): void {
   emit('update:modelValue', value);
   emit('commit');
@@ -114,7 +125,7 @@ function reset(): void {
       :aria-label="field.label"
       @update:model-value="choose(($event as string | undefined) ?? '')"
     >
-      <ElOption v-for="p in passes" :key="p" :value="p" :label="p" />
+      <ElOption v-for="p in offered" :key="p" :value="p" :label="p" />
     </ElSelect>
     <ColourControl
       v-else-if="field.kind === 'colour'"
