@@ -25,7 +25,7 @@ const shares = memory.data(4 * 4100, 64);
 const place = memory.data(2 * 4100, 64);
 const program = memory.data(4 * 4096, 64);
 /** Display bytes by the upper bits of a number from 2^-14 to 1. */
-const table = memory.data(14336 + 64, 64);
+const table = memory.data(18432 + 64, 64);
 const bytes = memory.data(4 * 4096, 64);
 
 export function heap(): usize {
@@ -627,7 +627,7 @@ function indices(p: usize, by: v128): v128 {
   // Not a number becomes the lowest.
   const v = f32x4.pmin(
     f32x4.pmax(f32x4.splat(<f32>6.103515625e-5), f32x4.mul(v128.load(p), by)),
-    f32x4.splat(<f32>0.99999994),
+    f32x4.splat(<f32>15.999999),
   );
   return i32x4.sub(i32x4.shr_u(v, 13), i32x4.splat(0x38800000 >> 13));
 }

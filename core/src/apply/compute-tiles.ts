@@ -1,6 +1,7 @@
 import type { Correction } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
 import type { Work } from '../crew/work.ts';
+import { showTile } from '../display/show.ts';
 import { mixPlanes } from '../kernels/mix.ts';
 import { tileKernel } from '../kernels/tile.ts';
 import { mixturesOf } from '../mixtures/kept.ts';
@@ -70,7 +71,7 @@ export class TileComputer {
     this.compute(input.layers.length, tile, kernel);
     storeTile(input.result, tile, kernel);
     if (!input.shown) return;
-    kernel.show(input.shown.stops, input.source.toScreen);
+    showTile(kernel, input.shown.display, input.source.toScreen);
     const { bytes, halvings } = input.shown;
     bytes.set(halveShown(tile, input.source, halvings), tile * 4 * TILE_PIXELS);
     input.shown.ready[piece] = 1;

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { TILE, tileBounds, tilesAcross } from '../planes/tiles.ts';
 import { pictureTile, reducedTile } from './picture-tile.ts';
+import { PLAIN_DISPLAY } from '../display/show.ts';
 
 /** Means of four pixels' bytes, and beyond the picture its border: the plain way. */
 function halved(data: ArrayLike<number>, side: number, width: number, height: number): number[] {
@@ -54,5 +55,5 @@ test('a tile from afar holds means of what is shown, also at the border of the p
 test('the picture itself is reduced as it is shown, not in linear light', () => {
   const plane = Float32Array.from({ length: 4 }, (_, i) => (i % 2 ? 1 : 0));
   const planes = { width: 2, height: 2, r: plane, g: plane, b: plane };
-  expect([...pictureTile(planes, 0, 0, 1).subarray(0, 4)]).toEqual([128, 128, 128, 255]);
+  expect([...pictureTile(planes, 0, PLAIN_DISPLAY, 1).subarray(0, 4)]).toEqual([128, 128, 128, 255]);
 });

@@ -1,3 +1,4 @@
+import type { DisplayUse } from '../display/show.ts';
 import type { PartFigures, Passes } from '../corrections/correction.ts';
 import type { FieldValue } from '../fields/field.ts';
 import type { MixtureData } from '../mixtures/kept.ts';
@@ -58,7 +59,7 @@ export interface StackInput {
 /** Tiles as bytes for the screen, RGBA, each at its own place, with room for a whole one. */
 export interface ShownBytes {
   bytes: Uint8Array;
-  stops: number;
+  display: DisplayUse;
   /** How often the side of a tile is halved: from afar no more is seen. */
   halvings: number;
   /** 1 for each piece that is ready. */

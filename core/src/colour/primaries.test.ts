@@ -4,6 +4,7 @@ import { readScratch, scratch, tool } from '../../test/fixtures/tools.ts';
 import { pictureTile } from '../apply/picture-tile.ts';
 import { displayByte, linearToSrgb } from './srgb.ts';
 import { onScreen } from '../display/view.ts';
+import { PLAIN_DISPLAY } from '../display/show.ts';
 import { chromaticities } from '../formats/exr/attributes.ts';
 import { readExr } from '../formats/exr/read.ts';
 import { writeExr } from '../formats/exr/write.ts';
@@ -95,7 +96,7 @@ test('a file’s chromaticities are read, shown on the screen, and kept when it 
   // The pixels are the file's own.
   expect(planes.g).toEqual(plain.g);
   const tile = 33;
-  const bytes = pictureTile(planes, tile, 0);
+  const bytes = pictureTile(planes, tile, PLAIN_DISPLAY);
   const shown = onScreen(planes);
   let off = 0;
   for (let i = 0; i < 64 * 64; i++) {
@@ -105,7 +106,7 @@ test('a file’s chromaticities are read, shown on the screen, and kept when it 
     });
   }
   expect(off).toBeLessThan(1.1);
-  expect(Buffer.compare(bytes, pictureTile(plain, tile, 0))).not.toBe(0);
+  expect(Buffer.compare(bytes, pictureTile(plain, tile, PLAIN_DISPLAY))).not.toBe(0);
 });
 
 test('the attribute of the reference tools is the one that is read', () => {

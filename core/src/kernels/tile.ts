@@ -107,14 +107,28 @@ export interface TileKernel {
   bytes: Uint8Array;
   /** Applies steps, at most 128, each as much as its amount, 0 to 1, and its limit say, through `cover`. */
   change(steps: readonly ProgramStep[]): void;
-  /** Makes bytes of the tile, so many stops brighter; `toScreen` is a matrix that its planes go through before, in place. */
-  show(stops: number, toScreen?: readonly (readonly number[])[]): void;
+  /**
+   * Makes bytes of the tile, so many stops brighter; `toScreen` is a matrix that its planes go through before, in place.
+   * By the sRGB curve unless there is another.
+   */
+  show(stops: number, toScreen?: readonly (readonly number[])[], curve?: ShowCurve): void;
   /**
    * Halves the side of the bytes, in place, so many times: means of four pixels as they are shown. Of the tile, `width`
    * by `height` pixels belong to the picture; beyond them the last ones stand in.
    */
   halve(times: number, width: number, height: number): void;
 }
+
+/** How a scene-linear value of a channel is shown, from 0 to 255; from 16 on it is what it is at 16. */
+export interface ShowCurve {
+  /** Tells curves apart. */
+  key: string;
+  of(value: number): number;
+}
+
+const SRGB: ShowCurve = { key: '', of: displayByte };
+/** Exponents from 2^-14 to 2^3, 1024 steps each. */
+const TABLE = 18 * 1024;
 
 let made: TileKernel | undefined;
 
@@ -125,14 +139,19 @@ export function tileKernel(): TileKernel {
   // Its memory is fixed: the views stay good.
   const plane = (at: number) => new Float32Array(buffer, at, TILE_PIXELS);
   const program = new Float32Array(buffer, k.programAt(), PROGRAM);
-  const table = new Uint8Array(buffer, k.tableAt(), 14336);
+  const table = new Uint8Array(buffer, k.tableAt(), TABLE);
   const bits = new Uint32Array(1);
   const value = new Float32Array(bits.buffer);
-  for (let i = 0; i < table.length; i++) {
-    // The middle of what falls on this entry.
-    bits[0] = 0x38800000 + (i << 13) + (1 << 12);
-    table[i] = Math.round(displayByte(value[0]!));
-  }
+  let filled: string | undefined;
+  const fill = ({ key, of }: ShowCurve) => {
+    if (filled === key) return;
+    filled = key;
+    for (let i = 0; i < TABLE; i++) {
+      // The middle of what falls on this entry; all that is darker falls on the first.
+      bits[0] = 0x38800000 + (i << 13) + (1 << 12);
+      table[i] = Math.round(Math.min(255, Math.max(0, of(i === 0 ? 0 : value[0]!))));
+    }
+  };
   const colours = (first: number) => ({
     r: plane(first),
     g: plane(first + 4 * TILE_PIXELS),
@@ -153,7 +172,8 @@ export function tileKernel(): TileKernel {
       });
       k.change(steps.length);
     },
-    show(stops, toScreen) {
+    show(stops, toScreen, curve = SRGB) {
+      fill(curve);
       if (toScreen) {
         program.set(toScreen.flat());
         k.recolour();

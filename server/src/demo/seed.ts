@@ -51,6 +51,7 @@ const SHOTS: DemoShot[] = [
       { file: 'honey_table_v1.exr' },
       { file: 'honey_table_v1_ids.exr' },
       { file: 'honey_table_v1_data.exr' },
+      { file: 'honey_table_v1_light.exr' },
     ],
     costs: [{ file: 'honey_table_v1_cost.json', frame: 1 }],
   },

@@ -1,4 +1,4 @@
-import { pictureTile, TILE, tilesAcross, type RgbPlanes } from '@zesty-crow/core';
+import { PLAIN_DISPLAY, pictureTile, TILE, tilesAcross, type RgbPlanes } from '@zesty-crow/core';
 import { decode } from 'fast-png';
 import { standIn } from './preview.ts';
 
@@ -21,7 +21,7 @@ test.each([
   const side = TILE >> halvings;
   let most = 0;
   for (let tile = 0; tile < tilesAcross(width) * tilesAcross(height); tile++) {
-    const bytes = pictureTile(planes, tile, 0, halvings);
+    const bytes = pictureTile(planes, tile, PLAIN_DISPLAY, halvings);
     const left = (tile % tilesAcross(width)) * side;
     const top = Math.floor(tile / tilesAcross(width)) * side;
     for (let y = top; y < Math.min(top + side, height >> halvings); y++)

@@ -30,6 +30,8 @@ import PickBar from './PickBar.vue';
 import { useBrushTarget, useEncloseTarget, usePickTarget } from './pick-target.ts';
 import PointerList from './PointerList.vue';
 import PointerTag from './PointerTag.vue';
+import PinMarks from './seeing/PinMarks.vue';
+import ScopePanel from './seeing/ScopePanel.vue';
 import SideColumn from './SideColumn.vue';
 import { NARROWEST, useColumns } from './use-columns.ts';
 import { useKeys } from './use-keys.ts';
@@ -56,10 +58,10 @@ const makeTool = (host: ToolHost) =>
       box: TOOLS.box(host, encloseTarget),
       brush: TOOLS.brush(host, brushTarget),
       sample: TOOLS.sample(host, {
-        take(colour) {
+        take(colour, at) {
           const { toScreen } = picture.opened ?? {};
           // Colours that are chosen are those of the screen.
-          view.colourTaken(toScreen ? through(toScreen, colour) : colour);
+          view.colourTaken(toScreen ? through(toScreen, colour) : colour, at);
         },
       }),
     },
@@ -85,7 +87,10 @@ const show = () =>
     changes: shownChanges(),
     openChange: changes.openId,
     look: view.look,
-    stops: view.stops,
+    display: { stops: view.stops, gamma: view.gamma, transform: view.transform, table: view.table?.takes },
+    against: { ...view.against },
+    gain: view.gain,
+    warnings: [...view.warnings],
     layer: view.layer,
     limitOf: view.limitOf,
     ground: view.ground,
@@ -96,6 +101,7 @@ const show = () =>
       // While a value is dragged, neither is shown.
       dim: picking() && view.look === 'picture' && changes.owner !== undefined,
       outline: picking(),
+      warn: view.warnings.length > 0 && view.look === 'picture',
     },
     visible: visible.value,
     scale: (zoomPercent.value / 100) * devicePixelRatio,
@@ -105,7 +111,10 @@ watch(
     () => changes.list,
     () => changes.openId,
     () => view.look,
-    () => view.stops,
+    () => view.display,
+    () => view.against,
+    () => view.gain,
+    () => view.warnings,
     () => view.layer,
     () => view.limitOf,
     () => view.holdBefore,
@@ -243,7 +252,12 @@ const reading = computed(() => {
               >
             </template>
           </ShotBar>
-          <ViewBar :zoom="zoomPercent" @fit="viewer?.fit()" @actual="viewer?.zoomTo(1)" />
+          <ViewBar
+            :zoom="zoomPercent"
+            :versions="shot?.versions ?? []"
+            @fit="viewer?.fit()"
+            @actual="viewer?.zoomTo(1)"
+          />
           <div class="stage-picture">
             <PictureViewer
               ref="viewer"
@@ -261,6 +275,7 @@ const reading = computed(() => {
               @update:divider="view.divider = $event"
             >
               <template #over="{ place, size }">
+                <PinMarks :place="place" />
                 <FenceHandles v-if="view.fenceShape && !view.holdBefore" :place="place" :size="size" />
               </template>
             </PictureViewer>
@@ -288,7 +303,10 @@ const reading = computed(() => {
         max="40%"
       >
         <SideColumn side="right" label="the open change" key-name="S" open @flip="columns.flipRight()">
-          <ChangeSheet v-if="turn >= 2" />
+          <div class="list">
+            <ChangeSheet v-if="turn >= 2" />
+            <ScopePanel v-if="turn >= 2" :probe="probe" />
+          </div>
         </SideColumn>
       </ElSplitterPanel>
     </ElSplitter>

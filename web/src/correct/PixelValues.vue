@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { displayByte, through } from '@zesty-crow/core/colour';
+import { through } from '@zesty-crow/core/colour';
+import { shownColour } from '@zesty-crow/core/display';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { useLook } from './look.ts';
@@ -12,7 +13,10 @@ const view = useLook();
 
 const origin = computed(() => picture.opened?.dataWindow ?? { xMin: 0, yMin: 0 });
 const linear = (v: number) => (Math.abs(v) >= 100 ? v.toFixed(1) : v.toFixed(4));
-const display = (v: number) => String(Math.round(displayByte(v * 2 ** view.stops))).padStart(3, '\u2007');
+const display = (c: readonly [number, number, number]) =>
+  shownColour(c, view.display)
+    .map((v) => String(Math.round(255 * v)).padStart(3, '\u2007'))
+    .join(' ');
 const shown = computed(() => (view.holdBefore ? props.probe?.before : props.probe?.after));
 /** In the screen's own primaries. */
 const onScreen = computed(() => {
@@ -29,7 +33,7 @@ const onScreen = computed(() => {
       <dt>linear</dt>
       <dd>{{ shown.map(linear).join('  ') }}</dd>
       <dt class="on-screen">display</dt>
-      <dd class="on-screen">{{ onScreen!.map(display).join(' ') }}</dd>
+      <dd class="on-screen">{{ display(onScreen!) }}</dd>
       <dt>mask</dt>
       <dd>{{ (probe.mask * 100).toFixed(0) }} %</dd>
     </template>

@@ -1,10 +1,14 @@
 <script setup lang="ts">
 import { ElInputNumber, ElTooltip } from 'element-plus';
 import type { Look } from '../picture/messages.ts';
+import type { Version } from '@zesty-crow/server/contract';
 import CutOutGrounds from './CutOutGrounds.vue';
 import { useLook } from './look.ts';
+import CompareChoice from './seeing/CompareChoice.vue';
+import DisplayChoice from './seeing/DisplayChoice.vue';
+import WarningChoice from './seeing/WarningChoice.vue';
 
-defineProps<{ zoom: number }>();
+defineProps<{ zoom: number; versions: readonly Version[] }>();
 defineEmits<{ fit: []; actual: [] }>();
 const view = useLook();
 
@@ -13,6 +17,7 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
   { look: 'ids', label: 'ID map', key: '2' },
   { look: 'mask', label: 'Mask', key: '3' },
   { look: 'cutout', label: 'Cut-out', key: '4' },
+  { look: 'difference', label: 'Difference', key: '5' },
 ];
 const TOGGLES = [
   { what: 'alone', label: 'Alone', hint: 'Show only the open change, without the others (key A)' },
@@ -85,7 +90,26 @@ const TOGGLES = [
       </ElTooltip>
     </div>
     <CutOutGrounds v-if="view.look === 'cutout'" />
+    <label
+      v-if="view.look === 'difference'"
+      class="field"
+      title="How many times as large differences are shown"
+    >
+      <span>times</span>
+      <ElInputNumber
+        v-model="view.gain"
+        size="small"
+        :min="0.1"
+        :max="1000"
+        :step="1"
+        controls-position="right"
+        aria-label="Gain of differences"
+      />
+    </label>
+    <CompareChoice :versions="versions" />
     <span class="space" />
+    <WarningChoice />
+    <DisplayChoice />
     <label
       class="field"
       title="Changes how the picture is shown, not the picture. Double-click to reset."

@@ -1,7 +1,8 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Area, CutOutGround, Family, Stroke } from '@zesty-crow/core';
-import type { Look } from '../picture/messages.ts';
+import type { DisplayTable, DisplayUse } from '@zesty-crow/core/display';
+import type { Against, Look, SamplePlace } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import type { TOOLS } from '../viewer/tools/registry.ts';
 
@@ -12,8 +13,25 @@ export type ToolName = keyof typeof TOOLS;
 export const useLook = defineStore('look', () => {
   const picture = usePicture();
   const look = ref<Look>('picture');
-  /** View exposure in stops; it changes the screen, never the picture. */
+  /** View exposure in stops, view gamma, and a display transform: they change the screen, never the picture. */
   const stops = ref(0);
+  const gamma = ref(1);
+  const transform = ref('srgb');
+  /** A look-up table in place of the transform. */
+  const table = shallowRef<DisplayTable>();
+  const display = computed<DisplayUse>(() => ({
+    stops: stops.value,
+    gamma: gamma.value,
+    transform: transform.value,
+    table: table.value,
+  }));
+  /** What before is, and how many times as large differences from it are shown. */
+  const against = ref<Against>({ kind: 'rendered' });
+  const gain = ref(4);
+  /** Names of warnings that are marked. */
+  const warnings = ref<string[]>([]);
+  /** Where values are read while others move. */
+  const pins = ref<SamplePlace[]>([]);
   const showPicks = ref(true);
   /** Name of the ID layer that clicks and the ID map use. */
   const layer = ref<string>();
@@ -35,7 +53,12 @@ export const useLook = defineStore('look', () => {
     sampled = done;
     tool.value = again ? 'pick' : 'sample';
   }
-  function colourTaken(colour: readonly [number, number, number]): void {
+  /** The next click pins the values there. */
+  function pinNext(): void {
+    takeColour('pin', () => undefined);
+  }
+  function colourTaken(colour: readonly [number, number, number], at: { x: number; y: number }): void {
+    if (sampling.value === 'pin') pins.value = [...pins.value, { ...at, side: 3 }];
     sampling.value = undefined;
     tool.value = 'pick';
     sampled(colour);
@@ -78,6 +101,12 @@ export const useLook = defineStore('look', () => {
   function reset(): void {
     look.value = 'picture';
     stops.value = 0;
+    gamma.value = 1;
+    transform.value = 'srgb';
+    table.value = undefined;
+    against.value = { kind: 'rendered' };
+    warnings.value = [];
+    pins.value = [];
     behind.value = 0;
     fenceShape.value = undefined;
     tool.value = 'pick';
@@ -89,6 +118,14 @@ export const useLook = defineStore('look', () => {
   return {
     look,
     stops,
+    gamma,
+    transform,
+    table,
+    display,
+    against,
+    gain,
+    warnings,
+    pins,
     showPicks,
     layer,
     limitOf,
@@ -100,6 +137,7 @@ export const useLook = defineStore('look', () => {
     sampling,
     takeColour,
     colourTaken,
+    pinNext,
     enclosed,
     stroke,
     alone,

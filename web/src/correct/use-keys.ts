@@ -21,6 +21,7 @@ export function useKeys(
     { key: '2', label: 'ID map', group: 'Look', act: () => (view.look = 'ids') },
     { key: '3', label: 'Mask', group: 'Look', act: () => (view.look = 'mask') },
     { key: '4', label: 'Cut-out', group: 'Look', act: () => (view.look = 'cutout') },
+    { key: '5', label: 'Difference from before', group: 'Look', act: () => (view.look = 'difference') },
     {
       key: 'B',
       label: 'As rendered, while it is held',

@@ -3,7 +3,11 @@ import type {
   Axis,
   Box2i,
   ChannelMask,
+  Counts,
+  CubeTable,
   CutOutGround,
+  DisplayTable,
+  DisplayUse,
   Comparison,
   Family,
   Finding,
@@ -18,7 +22,17 @@ import type {
 } from '@zesty-crow/core';
 
 /** How the picture is looked at. */
-export type Look = 'picture' | 'ids' | 'mask' | 'cutout';
+export type Look = 'picture' | 'ids' | 'mask' | 'cutout' | 'difference';
+
+/** What the picture is compared with: as rendered, without the open change or with one only, or another version. */
+export type Against =
+  | { kind: 'rendered' }
+  | { kind: 'without' }
+  | { kind: 'only'; changeId: string }
+  | { kind: 'version'; key: string };
+
+/** How the picture is shown, but for the numbers of a table, which are told once. */
+export type ViewDisplay = Omit<DisplayUse, 'table'> & { table?: DisplayTable['takes'] | undefined };
 
 /** A member as the interface lists it. */
 export interface Member {
@@ -108,10 +122,10 @@ export interface ShownTile {
 }
 
 /**
- * What is on the screen: `view` is the corrected picture or another look, `before` the picture as rendered, `mask` the
- * open change's mask beside the picture.
+ * What is on the screen: `view` is the corrected picture or another look, `before` what it is compared with, `mask` the
+ * open change's mask beside the picture, `warn` marks over it.
  */
-export type Surface = 'view' | 'before' | 'dim' | 'mask';
+export type Surface = 'view' | 'before' | 'dim' | 'mask' | 'warn';
 
 /** All that decides what is on the screen; a new one replaces the one before. */
 export interface ViewState {
@@ -122,8 +136,13 @@ export interface ViewState {
   /** The heading whose id that is, if it is none of a change: its mask is shown. */
   openHeading?: Heading | undefined;
   look: Look;
-  /** View exposure in stops. */
-  stops: number;
+  display: ViewDisplay;
+  /** What before is. */
+  against: Against;
+  /** How many times as large differences are shown. */
+  gain: number;
+  /** Names of the warnings that are marked. */
+  warnings: readonly string[];
   /** The ID layer whose map is shown. */
   layer: string | undefined;
   /** The correction of the open change whose limit is shown with its mask. */
@@ -131,7 +150,7 @@ export interface ViewState {
   /** What cut-outs lie on. */
   ground: CutOutGround;
   /** Surfaces that are wanted beside the picture, and the outline of the mask. */
-  wanted: { before: boolean; dim: boolean; mask: boolean; outline: boolean };
+  wanted: { before: boolean; dim: boolean; mask: boolean; outline: boolean; warn: boolean };
   /** The part of the picture that is on the screen, in its pixels: it is computed first. */
   visible: Area | undefined;
   /** Screen pixels a picture pixel: tiles and outlines are made as fine as they are seen. */
@@ -177,7 +196,15 @@ export interface PictureEvents {
   /** Mean colours under the masks, once nothing has moved for a moment. */
   swatches(swatches: Swatches): void;
   outline(segments: Float32Array): void;
+  /** How many pixels each wanted warning concerns, once nothing has moved for a moment. */
+  warnings(counts: Record<string, number>): void;
 }
+
+/** Where values are read: a square of pixels around one, or all that a change's mask covers. */
+export type SamplePlace = { x: number; y: number; side: number } | { changeId: string };
+
+/** Means there, scene-linear in the picture's primaries. */
+export type SampleValues = { before: [number, number, number]; after: [number, number, number] } | undefined;
 
 /** A question about the open frame. Those that need an ID layer wait for it. */
 export type Query =
@@ -201,6 +228,18 @@ export type Query =
       pieces: number;
       layer?: undefined;
     }
+  /** How colours are spread, of the corrected picture: everywhere, under a change's mask, or around a pixel. */
+  | {
+      ask: 'scope';
+      name: string;
+      where: 'frame' | SamplePlace;
+      layer?: undefined;
+    }
+  /** A frame of another version, as large as this one, to be compared with under a key. */
+  | { ask: 'readOther'; key: string; version: VersionFiles; frame: number | undefined; layer?: undefined }
+  | { ask: 'samples'; places: readonly SamplePlace[]; layer?: undefined }
+  /** The table by which the picture is shown where the view says so; none takes it away. */
+  | { ask: 'useTable'; table: CubeTable | undefined; layer?: undefined }
   /** Outline of all of them together. */
   | { ask: 'memberOutline'; layer: string; ids: number[] }
   /** A picture to lay cut-outs on, as large as the frame, RGBA; none takes it away. */
@@ -242,6 +281,10 @@ export interface Answers {
   membersWithin: { id: number; name: string }[];
   membersByDepth: { id: number; name: string }[];
   layUnder: undefined;
+  scope: (Counts & { milliseconds: number }) | undefined;
+  samples: SampleValues[];
+  useTable: undefined;
+  readOther: undefined;
   coloursAlong: Spread[];
   memberOutline: Float32Array;
   /** Undefined where there is no such pass. */

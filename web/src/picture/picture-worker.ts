@@ -61,6 +61,7 @@ function toPage(events: Comlink.Remote<PictureEvents>): PictureEvents {
     problem: tell((message) => void events.problem(message)),
     settled: tell((result) => void events.settled(result)),
     swatches: tell((swatches) => void events.swatches(swatches)),
+    warnings: tell((counts) => void events.warnings(counts)),
     outline: tell(
       (segments) => void events.outline(Comlink.transfer(segments, [segments.buffer as ArrayBuffer])),
     ),

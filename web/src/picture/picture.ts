@@ -2,6 +2,7 @@ import type { RoleUse } from '@zesty-crow/core/roles';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, toRaw } from 'vue';
 import { familyOf } from '@zesty-crow/core/cast';
+import type { CubeTable } from '@zesty-crow/core/display';
 import type { ChannelMask } from '@zesty-crow/core/version';
 import type { Version } from '@zesty-crow/server/contract';
 import { fileUrl, indexesUrl } from '../server/api.ts';
@@ -18,6 +19,7 @@ import type {
   PictureEvents,
   Probe,
   Query,
+  SamplePlace,
   ShownTile,
   Surface,
   Swatches,
@@ -50,6 +52,8 @@ export const usePicture = defineStore('picture', () => {
   const problem = ref<string>();
   const outline = shallowRef<Float32Array>(new Float32Array(0));
   const swatches = ref<Swatches>({});
+  /** How many pixels each wanted warning concerns. */
+  const warnings = shallowRef<Record<string, number>>({});
   const missing = ref<{ [changeId: string]: number }>({});
   const failures = ref<Failure[]>([]);
   /** Counts how often all that was asked for had been computed. */
@@ -72,6 +76,7 @@ export const usePicture = defineStore('picture', () => {
     cast.value = [];
     outline.value = new Float32Array(0);
     swatches.value = {};
+    warnings.value = {};
     missing.value = {};
     failures.value = [];
   }
@@ -129,6 +134,7 @@ export const usePicture = defineStore('picture', () => {
         settledCount.value++;
       }),
       swatches: heard((next) => (swatches.value = next)),
+      warnings: heard((counts) => (warnings.value = counts)),
       outline: heard((segments) => (outline.value = segments)),
     };
   };
@@ -181,6 +187,7 @@ export const usePicture = defineStore('picture', () => {
     problem,
     outline,
     swatches,
+    warnings,
     missing,
     failures,
     settledCount,
@@ -221,6 +228,12 @@ export const usePicture = defineStore('picture', () => {
       ask({ ask: 'membersByDepth', layer, ids, way }, []),
     coloursAlong: (query: Omit<Extract<Query, { ask: 'coloursAlong' }>, 'ask'>) =>
       ask({ ask: 'coloursAlong', ...query }, []),
+    scope: (name: string, where: 'frame' | SamplePlace) => ask({ ask: 'scope', name, where }, undefined),
+    samples: (places: readonly SamplePlace[]) => ask({ ask: 'samples', places }, []),
+    useTable: (table: CubeTable | undefined) => ask({ ask: 'useTable', table }, undefined),
+    /** Reads a frame of another version to compare with; rejects with the reason if that cannot be. */
+    readOther: (key: string, version: Version) =>
+      client!.ask({ ask: 'readOther', key, version: asked(version), frame: openFrame }),
     layUnder: (data: Uint8ClampedArray | undefined) => ask({ ask: 'layUnder', data }, undefined),
   };
 });

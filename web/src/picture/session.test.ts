@@ -70,11 +70,14 @@ const view = (more: Partial<ViewState> = {}): ViewState => ({
   changes: [],
   openChange: undefined,
   look: 'picture',
-  stops: 0,
+  display: { stops: 0, gamma: 1, transform: 'srgb' },
+  against: { kind: 'rendered' },
+  gain: 4,
+  warnings: [],
   layer: 'CryptoObject',
   limitOf: undefined,
   ground: 'chequers',
-  wanted: { before: false, dim: false, mask: false, outline: true },
+  wanted: { before: false, dim: false, mask: false, outline: true, warn: false },
   visible: undefined,
   scale: 1,
   ...more,
@@ -94,6 +97,7 @@ function sessionOf(files: Record<string, Uint8Array>, env: Partial<SessionEnv> =
     sent: 0,
     /** How long each outline was. */
     outlines: [] as number[],
+    warnings: [] as Record<string, number>[],
     failures: [] as unknown[],
     swatches: {} as object,
   };
@@ -121,6 +125,7 @@ function sessionOf(files: Record<string, Uint8Array>, env: Partial<SessionEnv> =
     },
     problem: (message) => void told.failed.push(message),
     swatches: (swatches) => void (told.swatches = swatches),
+    warnings: (counts) => void told.warnings.push(counts),
     outline: (segments) => void told.outlines.push(segments.length),
   };
   const session = new PictureSession({
@@ -480,7 +485,7 @@ test('the mask of an open heading is seen although nothing stands under it, and 
     view({
       openHeading,
       openChange: 'h',
-      wanted: { before: false, dim: false, mask: true, outline: true },
+      wanted: { before: false, dim: false, mask: true, outline: true, warn: false },
       ...more,
     });
   session.show(shown({}));
@@ -510,7 +515,7 @@ test('of a mask that changes a little only that is sent; its outline waits until
     view({
       changes: [{ ...open, ...more }],
       openChange: 'bees',
-      wanted: { before: false, dim: true, mask: true, outline },
+      wanted: { before: false, dim: true, mask: true, outline, warn: false },
     });
   session.show(shown({}));
   await session.open({ files: [file('a')] }, undefined, events);
@@ -539,7 +544,7 @@ test('with several threads the same is seen', async () => {
       view({
         changes: CHANGES,
         openChange: 'bees',
-        wanted: { before: true, dim: true, mask: false, outline: true },
+        wanted: { before: true, dim: true, mask: false, outline: true, warn: false },
       }),
     );
     await session.open({ files: [file('a')] }, undefined, events);

@@ -30,6 +30,16 @@ import {
   asFloats,
   colourLayers,
   compareFrames,
+  countWarnings,
+  coveredBy,
+  differenceTile,
+  meansIn,
+  scopeOf,
+  showWarnings,
+  type CubeTable,
+  type DisplayUse,
+  type Region,
+  type Watched,
   dimmingAround,
   maskOfPlanes,
   memberThumbnail,
@@ -70,10 +80,13 @@ import type {
   PictureFile,
   Probe,
   Query,
+  SamplePlace,
+  SampleValues,
   ShownTile,
   Surface,
   Swatches,
   VersionFiles,
+  ViewDisplay,
   ViewState,
 } from './messages.ts';
 
@@ -94,7 +107,7 @@ const APART_MS = 30;
 const FIRST_TILES = 6;
 /** So long nothing must have moved before swatches are computed, in milliseconds. */
 const REST = 120;
-const SURFACES: readonly Surface[] = ['view', 'before', 'dim', 'mask'];
+const SURFACES: readonly Surface[] = ['view', 'before', 'dim', 'mask', 'warn'];
 
 /** What a session needs of the place where it runs. */
 export interface SessionEnv {
@@ -130,7 +143,24 @@ interface Open {
   toCompute: Uint8Array;
   shown: Record<Surface, DueTiles>;
   dimmed: Uint8Array;
+  /** What it is compared with, if that is not the picture as rendered. */
+  other: Other | undefined;
+  watched: Watched | undefined;
 }
+
+/** Another state of the picture, or another picture of its size. */
+interface Other {
+  key: string;
+  /** Absent until it has been read. */
+  planes: RgbPlanes | undefined;
+  stack: ChangeStack | undefined;
+  /** Tiles that are still to be computed. */
+  due: Uint8Array;
+}
+
+const RENDERED = JSON.stringify({ kind: 'rendered' });
+const sameDisplay = (a: ViewDisplay, b: ViewDisplay) =>
+  a.stops === b.stops && a.gamma === b.gamma && a.transform === b.transform && a.table === b.table;
 
 /** The question was asked of a frame that is not open any more. */
 export class ClosedError extends Error {
@@ -141,11 +171,14 @@ const EMPTY_VIEW: ViewState = {
   changes: [],
   openChange: undefined,
   look: 'picture',
-  stops: 0,
+  display: { stops: 0, gamma: 1, transform: 'srgb' },
+  against: { kind: 'rendered' },
+  gain: 4,
+  warnings: [],
   layer: undefined,
   limitOf: undefined,
   ground: 'chequers',
-  wanted: { before: false, dim: false, mask: false, outline: false },
+  wanted: { before: false, dim: false, mask: false, outline: false, warn: false },
   visible: undefined,
   scale: 1,
 };
@@ -248,8 +281,11 @@ export class PictureSession {
         before: new DueTiles(count, false),
         dim: same?.shown.dim ?? new DueTiles(count, true),
         mask: new DueTiles(count, false),
+        warn: new DueTiles(count, true),
       },
       dimmed: same?.dimmed ?? new Uint8Array(count),
+      other: undefined,
+      watched: undefined,
     };
     this.swatches = {};
     this.changeKeys.clear();
@@ -410,10 +446,14 @@ export class PictureSession {
     if (now.look === 'mask' && limitKey(last) !== limitKey(now)) shown.view.touch();
     if (last?.look !== now.look || last.layer !== now.layer) shown.view.touch();
     if (last?.ground !== now.ground && now.look === 'cutout') shown.view.touch();
-    if (last?.stops !== now.stops) {
+    if (!last || !sameDisplay(last.display, now.display)) {
       shown.view.touch();
       shown.before.touch();
+      open.watched = undefined;
     }
+    this.compareWith(open);
+    if (now.look === 'difference' && last?.gain !== now.gain) shown.view.touch();
+    if (last && last.warnings.join() !== now.warnings.join()) this.watch(open);
     const another = last?.openChange !== now.openChange;
     if (another || maskKey(last) !== maskKey(now)) this.maskMoved(open, another || !last);
     else if (last && halvingsAt(last.scale) !== halvingsAt(now.scale)) this.tellOutline(open);
@@ -558,6 +598,7 @@ export class PictureSession {
         if (this.takeNext(open)) refined = false;
         if (!open) break;
         if (open.toCompute.includes(1)) await this.compute(open);
+        else if (this.otherDue(open)) await this.computeOther(open);
         else if (this.due(open)) await this.showDue(open);
         else if (!(await this.takeApart(open, !refined))) break;
         else refined = true;
@@ -615,9 +656,10 @@ export class PictureSession {
   private async compute(open: Open): Promise<void> {
     const tiles = this.order(open, open.toCompute);
     const ready = new Uint8Array(this.crew.allocate(tiles.length));
-    const { stops, look, scale } = this.view;
+    const { look, scale } = this.view;
     const halvings = halvingsAt(scale);
-    const input = open.stack.input(tiles, { bytes: open.bytes, stops, halvings, ready });
+    const { display } = this;
+    const input = open.stack.input(tiles, { bytes: open.bytes, display, halvings, ready });
     const abort = new AbortController();
     this.computing = { abort, since: performance.now() };
     const sent = new Uint8Array(tiles.length);
@@ -631,6 +673,7 @@ export class PictureSession {
       });
       if (done.length === 0 || this.open_ !== open) return;
       const { view } = open.shown;
+      open.watched = undefined;
       if (look !== 'picture') for (const t of done) view.touch(t);
       else
         this.events!.tiles(
@@ -673,22 +716,34 @@ export class PictureSession {
   }
 
   private shown(open: Open, surface: Surface, t: number, halvings: number): Uint8Array<ArrayBuffer> {
-    const { look, stops, openChange, layer } = this.view;
+    const { look, openChange, layer, gain } = this.view;
+    const { display } = this;
     const cover = () => open.stack.mask(openChange)?.tile(t);
     const reduced = (bytes: ArrayLike<number>) => reducedTile(bytes, t, open.planes, halvings);
     if (surface === 'before' && look === 'mask')
       return reduced(showMask(open.stack.unrefined(openChange)?.tile(t)));
-    if (surface === 'before') return pictureTile(open.planes, t, stops, halvings);
+    const compared = open.other?.planes ?? open.planes;
+    if (surface === 'before') return pictureTile(compared, t, display, halvings);
+    if (surface === 'warn') return reduced(this.warned(open, t, halvings));
+    if (look === 'difference') return differenceTile(open.stack.result, compared, t, gain, display, halvings);
     if (surface === 'mask') return reduced(showMask(cover()));
     if (surface === 'dim') return reduced(showDimming(cover(), DIMMED));
     if (look === 'mask') return reduced(showMask(this.limited(open, t, cover())));
     if (look === 'cutout') {
       const { ground } = this.view;
       const under = ground === 'picture' ? this.under(open, t) : undefined;
-      return reduced(showCutOut(pictureTile(open.stack.result, t, stops), cover(), ground, under));
+      return reduced(showCutOut(pictureTile(open.stack.result, t, display), cover(), ground, under));
     }
     const shown = look === 'ids' ? open.cast.find((l) => l.name === layer) : undefined;
-    return shown ? reduced(showIds(shown.index, t)) : pictureTile(open.stack.result, t, stops, halvings);
+    return shown ? reduced(showIds(shown.index, t)) : pictureTile(open.stack.result, t, display, halvings);
+  }
+
+  /** The look-up table that was told last. */
+  private table: CubeTable | undefined;
+
+  private get display(): DisplayUse {
+    const { table: takes, ...display } = this.view.display;
+    return takes && this.table ? { ...display, table: { ...this.table, takes } } : display;
   }
 
   /** A picture that cut-outs lie on, and whose frame it is as large as. */
@@ -732,7 +787,10 @@ export class PictureSession {
       if (lost) missing[id] = lost;
     }
     clearTimeout(this.resting);
-    this.resting = setTimeout(() => void this.refreshSwatches(open), REST);
+    this.resting = setTimeout(() => {
+      void this.refreshSwatches(open);
+      if (!open.watched && this.view.warnings.length) this.watch(open);
+    }, REST);
     this.events!.settled({
       missing,
       failures: this.failures,
@@ -755,6 +813,109 @@ export class PictureSession {
       await breathe();
     }
     if (this.open_ === open) this.events!.swatches({ ...this.swatches });
+  }
+
+  // ---- what it is compared with, and what is wrong with it
+
+  /** Brings what before is up to date with the view. */
+  private compareWith(open: Open): void {
+    const { against, changes, openChange } = this.view;
+    const key = JSON.stringify(against.kind === 'without' ? [against, openChange] : against);
+    if ((open.other?.key ?? RENDERED) !== key) {
+      open.other = undefined;
+      this.touchCompared(open);
+      if (key === RENDERED) return;
+      const { planes, cast, passes } = open;
+      if (against.kind === 'version') {
+        const there = this.otherVersion?.key === against.key && this.otherVersion.of === open.frame;
+        const read = there ? this.otherVersion!.planes : undefined;
+        open.other = { key, planes: read, stack: undefined, due: new Uint8Array(0) };
+        return;
+      }
+      const stack = new ChangeStack(planes, cast, { allocate: (b) => this.crew.allocate(b), passes });
+      open.other = { key, planes: stack.result, stack, due: new Uint8Array(stack.tileCount) };
+    }
+    const { stack, due } = open.other ?? {};
+    if (!stack || !due) return;
+    const chosen = against.kind === 'only' ? against.changeId : openChange;
+    const listed = changes
+      .filter((c) => layersOf(c).every((name) => !open.coming.has(name)))
+      .map((c) => ({ ...c, on: c.on && (c.id === chosen) === (against.kind === 'only') }));
+    for (const tile of stack.update(listed)) due[tile] = 1;
+  }
+
+  private touchCompared(open: Open): void {
+    open.shown.before.touch();
+    if (this.view.look === 'difference') open.shown.view.touch();
+  }
+
+  /** What it is compared with is computed only where it is looked at. */
+  private otherDue(open: Open): boolean {
+    const seen = this.view.wanted.before || this.view.look === 'difference';
+    return seen && open.other?.due.includes(1) === true;
+  }
+
+  private async computeOther(open: Open): Promise<void> {
+    const { stack, due } = open.other!;
+    const tiles = this.order(open, due);
+    due.fill(0);
+    await this.crew.share(computeTiles, stack!.input(tiles));
+    for (const t of tiles) {
+      open.shown.before.touch(t);
+      if (this.view.look === 'difference') open.shown.view.touch(t);
+    }
+  }
+
+  /** The frame of another version that was read last, for the frame that it was read for. */
+  private otherVersion: { key: string; of: Frame; planes: RgbPlanes } | undefined;
+
+  private async readOther(
+    open: Open,
+    { key, version, frame }: Extract<Query, { ask: 'readOther' }>,
+  ): Promise<undefined> {
+    const { signal } = this.opening;
+    const other = await this.frameOf(version, frame, signal);
+    const planes = await other.picture({ signal });
+    const { width, height } = open.planes;
+    if (planes.width !== width || planes.height !== height)
+      throw new Error('That version has another size, so that the two cannot be laid over each other.');
+    this.otherVersion = { key, of: open.frame, planes };
+  }
+
+  private frameOf(version: VersionFiles, frame: number | undefined, signal: AbortSignal): Promise<Frame> {
+    return openFrame(version.files, frame, (file) => this.env.read(file, () => undefined, signal), {
+      crew: this.crew,
+      maxMemory: MOST_MEMORY,
+      interpretation: version.interpretation,
+      signal,
+    });
+  }
+
+  /** Looks where pixels are not as they should be, marks them, and tells how many there are. */
+  private watch(open: Open): void {
+    const { warnings, changes, display } = this.view;
+    open.shown.warn.touch();
+    if (warnings.length === 0) return;
+    open.watched = {
+      now: open.stack.result,
+      rendered: open.planes,
+      covered: warnings.includes('outside')
+        ? coveredBy(
+            changes.filter((c) => c.on).map((c) => open.stack.mask(c.id)),
+            open.planes,
+          )
+        : undefined,
+      gain: 2 ** display.stops,
+    };
+    this.events!.warnings(countWarnings(open.watched, warnings));
+    void this.pump();
+  }
+
+  private warned(open: Open, t: number, halvings: number): Uint8ClampedArray {
+    const { watched } = open;
+    return watched
+      ? showWarnings(watched, t, this.view.warnings, halvings)
+      : new Uint8ClampedArray(4 * TILE_PIXELS);
   }
 
   // ---- questions
@@ -891,6 +1052,14 @@ export class PictureSession {
         return this.channelMask(open, query);
       case 'compare':
         return this.compare(open, query);
+      case 'scope':
+        return this.scope(open, query);
+      case 'samples':
+        return query.places.map((place) => this.sampled(open, place));
+      case 'readOther':
+        return this.readOther(open, query);
+      case 'useTable':
+        return this.useTable(open, query.table);
       case 'layUnder':
         return this.layUnder(open, query.data);
       case 'coloursAlong': {
@@ -914,6 +1083,43 @@ export class PictureSession {
       case 'dimming':
         return dimmingAround(layer.index, query.ids, query.side, DIMMED_WALL);
     }
+  }
+
+  private useTable(open: Open, table: CubeTable | undefined): undefined {
+    // Other threads read it, too.
+    const data = table && new Float32Array(this.crew.allocate(table.data.byteLength));
+    data?.set(table!.data);
+    this.table = table && { ...table, data: data! };
+    open.shown.view.touch();
+    open.shown.before.touch();
+    void this.pump();
+    return undefined;
+  }
+
+  private regionOf(open: Open, where: 'frame' | SamplePlace): Region | undefined {
+    if (where === 'frame') return { of: 'frame' };
+    if ('changeId' in where) {
+      const mask = open.stack.mask(where.changeId);
+      return mask && { of: 'mask', mask };
+    }
+    const half = (where.side - 1) / 2;
+    const [x0, y0] = [where.x - half, where.y - half];
+    return { of: 'area', area: { x0, y0, x1: x0 + where.side, y1: y0 + where.side } };
+  }
+
+  private scope(open: Open, { name, where }: Extract<Query, { ask: 'scope' }>): Answers['scope'] {
+    const region = this.regionOf(open, where);
+    const scope = scopeOf(name);
+    if (!region || !scope) return undefined;
+    const begun = performance.now();
+    const counts = scope.count(open.stack.result, region);
+    return { ...counts, milliseconds: performance.now() - begun };
+  }
+
+  private sampled(open: Open, place: SamplePlace): SampleValues {
+    const region = this.regionOf(open, place);
+    const means = region && meansIn([open.planes, open.stack.result], region);
+    return means && { before: means[0]!, after: means[1]! };
   }
 
   private async byDepth(
@@ -947,17 +1153,7 @@ export class PictureSession {
     { version, frame, side }: Extract<Query, { ask: 'compare' }>,
   ): Promise<Comparison> {
     const { signal } = this.opening;
-    const before = await openFrame(
-      version.files,
-      frame,
-      (file) => this.env.read(file, () => undefined, signal),
-      {
-        crew: this.crew,
-        maxMemory: MOST_MEMORY,
-        interpretation: version.interpretation,
-        signal,
-      },
-    );
+    const before = await this.frameOf(version, frame, signal);
     return compareFrames(before, open.frame, side, { signal });
   }
 
@@ -1008,6 +1204,7 @@ const none = (query: Query): Answers[Query['ask']] =>
   query.ask === 'membersWithin' ||
   query.ask === 'membersByDepth' ||
   query.ask === 'coloursAlong' ||
+  query.ask === 'samples' ||
   query.ask === 'passValues'
     ? []
     : query.ask === 'memberOutline'

@@ -4,12 +4,17 @@ import { ref } from 'vue';
 
 /** A section of a stage's side that folds to its title and a summary. */
 const props = defineProps<{ title: string; summary: string; opened?: boolean | undefined }>();
+const emit = defineEmits<{ flip: [open: boolean] }>();
 const open = ref(props.opened);
+function flip(): void {
+  open.value = !open.value;
+  emit('flip', open.value);
+}
 </script>
 
 <template>
   <section class="fold" :aria-label="title">
-    <button class="plain-button head" type="button" :aria-expanded="open" @click="open = !open">
+    <button class="plain-button head" type="button" :aria-expanded="open" @click="flip">
       <component :is="open ? ChevronDown : ChevronRight" :size="14" />
       <slot name="icon" />
       <span>{{ title }}</span><span class="summary cut">{{ summary }}</span>

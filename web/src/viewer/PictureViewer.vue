@@ -82,6 +82,7 @@ function redraw(): void {
       drawn: tool.drawn.value,
       circle: over.value && tool.reach.value > 0 ? { ...pointer.value, radius: tool.reach.value } : undefined,
       mask: false,
+      warn: look.warnings.length > 0 && look.look === 'picture',
       lines,
       dim: picking && over.value && look.look === 'picture' && picture.outline.length > 0,
       outline: picking ? picture.outline : undefined,
@@ -124,6 +125,7 @@ watch(
     () => props.look.showPicks,
     () => props.look.adjusting,
     () => props.look.look,
+    () => props.look.warnings,
   ],
   redraw,
 );

@@ -17,6 +17,8 @@ export interface Scene {
   /** A line that is being drawn, in picture pixels, and a circle around a place of the screen. */
   drawn: readonly { x: number; y: number }[] | undefined;
   circle: { x: number; y: number; radius: number } | undefined;
+  /** Marks of what is wrong over the picture. */
+  warn: boolean;
   /** The mask in the place of the picture. */
   mask: boolean;
   /** Show the picture as rendered: everywhere, or left of this share of the viewer's width. */
@@ -81,6 +83,7 @@ export function drawViewer(
   for (const area of scene.missing) hatch(context, area, place);
   // Comparing is judging: nothing is dimmed then.
   if (scene.dim && scene.before === false) picture('dim');
+  if (scene.warn && scene.before !== true) picture('warn');
   for (const which of ['outline', 'hover'] as const) {
     const segments = scene[which];
     if (!segments?.length || scene.before === true) continue;

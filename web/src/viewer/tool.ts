@@ -39,7 +39,7 @@ export interface ViewerTool {
 
 /** How the picture is shown, as far as the viewer has to know. */
 export interface ViewerLook {
-  look: 'picture' | 'ids' | 'mask' | 'cutout';
+  look: 'picture' | 'ids' | 'mask' | 'cutout' | 'difference';
   /** Outline what is picked and dim the rest. */
   showPicks: boolean;
   /** A value is being dragged: outlines would be in the way. */
@@ -50,6 +50,8 @@ export interface ViewerLook {
   holdBefore: boolean;
   /** The mask of the open change beside the picture, at the same place. */
   beside: boolean;
+  /** Names of warnings that are marked over the picture. */
+  warnings: readonly string[];
   /** Outline of what a list points at, in picture pixels. */
   highlight: Float32Array | undefined;
 }

@@ -1,0 +1,37 @@
+import { through } from '../colour/matrix.ts';
+import { linearToSrgb } from '../colour/srgb.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import { eachIn, type Region } from './region.ts';
+
+const STEPS = 8192;
+/** As bright as this is the end of the curve's table. */
+const MOST = 4;
+let curve: Float32Array | undefined;
+
+/** How bright sRGB shows a scene-linear value, without a clamp at white; by a table over its square root. */
+export function shownAs(v: number): number {
+  curve ??= Float32Array.from({ length: STEPS + 2 }, (_, i) => linearToSrgb(MOST * (i / STEPS) ** 2));
+  if (!(v > 0)) return v < 0 ? 12.92 * v : 0;
+  if (v >= MOST) return linearToSrgb(v);
+  const x = Math.sqrt(v / MOST) * STEPS;
+  const i = x | 0;
+  return curve[i]! + (curve[i + 1]! - curve[i]!) * (x - i);
+}
+
+/** Calls `use` for each finite pixel of a region with its colour in the primaries of the screen. */
+export function eachColour(
+  picture: RgbPlanes,
+  region: Region,
+  use: (r: number, g: number, b: number, counts: number, at: number) => void,
+): void {
+  const { r, g, b, toScreen } = picture;
+  eachIn(region, picture, (counts, at) => {
+    const [x, y, z] = [r[at]!, g[at]!, b[at]!];
+    // One look tells of all three: what is not finite makes the sum so.
+    if (!(Math.abs(x + y + z) < Infinity)) return;
+    if (toScreen) {
+      const [u, v, w] = through(toScreen, [x, y, z]);
+      use(u, v, w, counts, at);
+    } else use(x, y, z, counts, at);
+  });
+}
