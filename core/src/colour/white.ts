@@ -1,4 +1,4 @@
-import { product, through, type Matrix } from './matrix.ts';
+import { inverse, product, through, type Matrix } from './matrix.ts';
 
 /** Linear Rec. 709 to CIE XYZ and back (IEC 61966-2-1, with the digits of CSS Color 4). */
 export const TO_XYZ: Matrix = [
@@ -11,17 +11,22 @@ export const FROM_XYZ: Matrix = [
   [-0.9692436362808796, 1.8759675015077202, 0.04155505740717559],
   [0.05563007969699366, -0.20397695888897652, 1.0569715142428786],
 ];
-/** Bradford's cone responses (Lam 1985; ICC.1:2010, annex E) and back. */
-const CONES: Matrix = [
-  [0.8951, 0.2664, -0.1614],
-  [-0.7502, 1.7135, 0.0367],
-  [0.0389, -0.0685, 1.0296],
-];
-const FROM_CONES: Matrix = [
-  [0.9869929, -0.1470543, 0.1599627],
-  [0.4323053, 0.5183603, 0.0492912],
-  [-0.0085287, 0.0400428, 0.9684867],
-];
+/** Responses of cones to CIE XYZ, in which a light's colour is taken out. */
+const CONES: Readonly<Record<Cones, Matrix>> = {
+  // Lam 1985; ICC.1:2010, annex E.
+  bradford: [
+    [0.8951, 0.2664, -0.1614],
+    [-0.7502, 1.7135, 0.0367],
+    [0.0389, -0.0685, 1.0296],
+  ],
+  // Li and others 2017, "Comprehensive color solutions: CAM16, CAT16, and CAM16-UCS".
+  cat16: [
+    [0.401288, 0.650173, -0.051461],
+    [-0.250268, 1.204414, 0.045854],
+    [-0.002079, 0.048952, 0.953127],
+  ],
+};
+export type Cones = 'bradford' | 'cat16';
 
 /**
  * Chromaticity (x, y) of a glowing body: Krystek's approximation of the Planckian locus in CIE 1960 (u, v), 1985, good
@@ -48,21 +53,29 @@ export function whiteOf(kelvin: number, tint = 0): [x: number, y: number] {
 }
 
 /**
- * Takes the colour of one light out and puts that of another in: von Kries in Bradford's cones, on CIE XYZ.
+ * Takes the colour of one light out and puts that of another in: von Kries in cones, on CIE XYZ.
  * @param from chromaticity of the light as it is
  * @param to what shall become of it
  */
-export function adaptXyz(from: readonly [number, number], to: readonly [number, number]): Matrix {
+export function adaptXyz(
+  from: readonly [number, number],
+  to: readonly [number, number],
+  cones: Cones = 'bradford',
+): Matrix {
+  const m = CONES[cones];
   const xyz = ([x, y]: readonly [number, number]) => [x / y, 1, (1 - x - y) / y];
-  const [a, b] = [through(CONES, xyz(from)), through(CONES, xyz(to))];
+  const [a, b] = [through(m, xyz(from)), through(m, xyz(to))];
   const scale: Matrix = [
     [b[0]! / a[0]!, 0, 0],
     [0, b[1]! / a[1]!, 0],
     [0, 0, b[2]! / a[2]!],
   ];
-  return product(FROM_CONES, product(scale, CONES));
+  return product(inverse(m), product(scale, m));
 }
 
 /** The same on linear Rec. 709. */
-export const adaptation = (from: readonly [number, number], to: readonly [number, number]): Matrix =>
-  product(FROM_XYZ, product(adaptXyz(from, to), TO_XYZ));
+export const adaptation = (
+  from: readonly [number, number],
+  to: readonly [number, number],
+  cones?: Cones,
+): Matrix => product(FROM_XYZ, product(adaptXyz(from, to, cones), TO_XYZ));

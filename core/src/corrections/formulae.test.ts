@@ -98,10 +98,16 @@ describe('colour', () => {
       z: (1 - x - y) / y,
     });
     const toRgb = converter('lrgb');
-    for (const kelvin of [2700, 3400, 5000, 9000]) {
+    for (const [kelvin, cones] of [2700, 3400, 5000, 9000].flatMap(
+      (k) =>
+        [
+          [k, 'bradford'],
+          [k, 'cat16'],
+        ] as const,
+    )) {
       const lamp = toRgb(xyz(whiteOf(kelvin)));
       const day = toRgb(xyz(whiteOf(6500)));
-      const [r, g, b] = one('white-balance', { kelvin }, [lamp.r, lamp.g, lamp.b]);
+      const [r, g, b] = one('white-balance', { kelvin, cones }, [lamp.r, lamp.g, lamp.b]);
       expect(r / g).toBeCloseTo(day.r / day.g, 3);
       expect(b / g).toBeCloseTo(day.b / day.g, 3);
     }

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElSwitch } from 'element-plus';
 import { ChevronDown, ChevronRight, Ellipsis, GripVertical } from '@lucide/vue';
-import { computed } from 'vue';
+import { useFileDialog } from '@vueuse/core';
+import { computed, shallowRef } from 'vue';
 import type { StepUse } from '@zesty-crow/core/changes';
 import { limitsOf } from '@zesty-crow/core/corrections';
 import {
@@ -11,11 +12,14 @@ import {
   withValue,
   type Field,
   type FieldValue,
+  type FieldValues,
 } from '@zesty-crow/core/fields';
 import FieldControl from '../fields/FieldControl.vue';
 import { usePicture } from '../picture/picture.ts';
+import { notifyError } from '../server/notify.ts';
 import { stepsIn, useChanges, type Owner } from './changes.ts';
 import { describeValues } from './describe-values.ts';
+import { endingsOf, readExchange, saveExchange } from './exchange.ts';
 import { FACTS } from './facts/registry.ts';
 import { useLook } from './look.ts';
 import type { StepList } from './step-kinds.ts';
@@ -94,12 +98,36 @@ function showLimit(): void {
 const others = computed(() => changes.list.changes.filter((c) => c.id !== props.change.id));
 const last = computed(() => stepsIn(props.change, props.list.name).length - 1);
 
+/** Files in which other programs hand such a correction over. */
+const endings = computed(() => endingsOf(props.use.kind));
+const words = computed(() => ('words' in props.change ? props.change.words : '') || label.value);
+const { open: openFile, onChange: onFile } = useFileDialog({ multiple: false, reset: true });
+/** What a file holds, if there is a choice. */
+const loaded = shallowRef<readonly { name: string; values: FieldValues }[]>();
+onFile((files) => {
+  const file = files?.[0];
+  if (!file) return;
+  readExchange(props.use.kind, file)
+    .then((found) => (found.length === 1 ? take(found[0]!) : (loaded.value = found)))
+    .catch(notifyError);
+});
+function take({ name, values }: { name: string; values: FieldValues }): void {
+  loaded.value = undefined;
+  let now: FieldValues = props.use.values;
+  for (const [key, value] of Object.entries(values)) now = withValue(settings.value, now, key, value);
+  changes.stepOf(props.change, props.list.name, props.use.id)!.values = { ...now };
+  void changes.commit(`${label.value} from “${name}”`);
+}
+
 const COMMANDS: Record<string, (more: string) => void> = {
   up: () => changes.moveStep(props.change, props.list.name, props.at, props.at - 1),
   down: () => changes.moveStep(props.change, props.list.name, props.at, props.at + 1),
   reset: () => changes.resetStep(props.change, props.list.name, props.use.id),
   remove: () => changes.removeStep(props.change, props.list.name, props.use.id),
   copy: (to) => changes.copyStep(props.use, props.list.name, to),
+  load: () => openFile(),
+  save: (ending) =>
+    void saveExchange(props.use.kind, ending, words.value, props.use.values).catch(notifyError),
 };
 function command(text: string): void {
   const [name, ...more] = text.split(' ');
@@ -140,6 +168,12 @@ function command(text: string): void {
             <ElDropdownItem command="down" :disabled="at === last">Move down</ElDropdownItem>
             <ElDropdownItem command="reset">Reset all values</ElDropdownItem>
             <ElDropdownItem command="remove">Remove</ElDropdownItem>
+            <template v-if="endings.length">
+              <ElDropdownItem command="load" divided>Load from {{ endings.join(' or ') }}…</ElDropdownItem>
+              <ElDropdownItem v-for="e in endings" :key="e" :command="`save ${e}`"
+                >Save as {{ e }}</ElDropdownItem
+              >
+            </template>
             <ElDropdownItem v-for="(c, i) in others" :key="c.id" :command="`copy ${c.id}`" :divided="i === 0">
               <span class="copy">Copy to “{{ c.words || 'New change' }}”</span>
             </ElDropdownItem>
@@ -148,6 +182,12 @@ function command(text: string): void {
       </ElDropdown>
     </header>
     <p v-if="lost !== undefined" class="lost">The pass “{{ lost }}” is not in this version.</p>
+    <p v-if="loaded" class="paper-hint">
+      The file holds {{ loaded.length }}:
+      <button v-for="(l, i) in loaded" :key="i" class="plain-button loaded" type="button" @click="take(l)">
+        {{ l.name }}
+      </button>
+    </p>
     <div v-if="unfolded" class="settings">
       <p v-if="drawn" class="paper-hint">
         Drag the points in the picture. Click the line to add one, double-click one to remove it.
@@ -263,7 +303,8 @@ details > summary {
   color: var(--ink-quiet);
   cursor: pointer;
 }
-.show-limit {
+.show-limit,
+.loaded {
   padding: 3px 0;
   text-decoration: underline;
 }
