@@ -46,6 +46,10 @@ program
   .requiredOption('--out <file>', 'target, .exr or .png')
   .option('--depth <bits>', 'bits of a PNG: 8 or 16 (default 16)')
   .option('--half', 'the picture of an EXR in 16-bit half (otherwise as in the source)')
+  .option(
+    '--pictures <folder>',
+    'where picture files are that the changes lay into the picture (beside the list)',
+  )
   .action(applyCommand);
 program
   .command('convert <files...>')

@@ -12,7 +12,7 @@ import type { SceneOutline } from '@zesty-crow/core/scene';
 export type VersionState = 'receiving' | 'reading' | 'rendering' | 'ready' | 'failed';
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
 export type FileRole =
-  'picture' | 'sidecar' | 'preview' | 'preview-large' | 'scene' | 'scene-part' | 'result';
+  'picture' | 'sidecar' | 'preview' | 'preview-large' | 'scene' | 'scene-part' | 'result' | 'fill';
 
 /** A shot as the wall of pictures shows it. */
 export interface ShotCard {

@@ -7,6 +7,7 @@ import { passesOf } from '../corrections/shared.ts';
 import { alone } from '../crew/alone.ts';
 import type { Crew, ShareOptions } from '../crew/work.ts';
 import { findMixtures } from '../mixtures/find-mixtures.ts';
+import type { PictureValue } from '../fields/field.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { ChangeStack } from './change-stack.ts';
 import { computeTiles } from './compute-tiles.ts';
@@ -55,3 +56,15 @@ export const passesNeeded = (changes: readonly Change[]): string[] => [
     ),
   ),
 ];
+
+/** Picture files that corrections of these changes lay into the picture. */
+export const picturesNeeded = (changes: readonly Change[]): PictureValue[] => {
+  const found = new Map<string, PictureValue>();
+  for (const change of changes)
+    for (const { kind, on, values } of change.corrections)
+      for (const f of (change.on && on && correctionOf(kind)?.fields) || []) {
+        const value = f.kind === 'picture' ? (values[f.key] as PictureValue | undefined) : undefined;
+        if (value?.file) found.set(value.file, value);
+      }
+  return [...found.values()];
+};

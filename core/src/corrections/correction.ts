@@ -48,6 +48,18 @@ export interface AreaWindow {
   passes: Passes;
 }
 
+/** A place in the frame, in its pixels. */
+export type PlacePoint = readonly [x: number, y: number];
+
+/** How something that a correction lays into the picture is moved there, by handles; places are in pixels. */
+export interface Placement<V> {
+  /** Lines that show it; a line that ends where it begins is closed. */
+  outline(values: Readonly<V>, frame: Size): PlacePoint[][];
+  handles(values: Readonly<V>, frame: Size): { key: string; label: string; at: PlacePoint }[];
+  /** Its values after a handle was moved to a place. */
+  drag(values: Readonly<V>, frame: Size, handle: string, to: PlacePoint): Partial<V>;
+}
+
 interface CorrectionBase<V> {
   kind: string;
   label: string;
@@ -67,6 +79,8 @@ interface CorrectionBase<V> {
    * Other corrections work in the picture's own primaries, and colours in their values are brought to those.
    */
   rec709?: boolean;
+  /** Where it lies in the picture, if it is moved there. */
+  placement?: Placement<V>;
 }
 
 /** A correction that looks at one pixel at a time. `V` are the values of its fields. */

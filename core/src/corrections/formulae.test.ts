@@ -193,19 +193,23 @@ describe('every correction', () => {
             f.key,
             f.kind === 'number'
               ? value
-              : f.kind === 'pass'
-                ? fc.constant('occlusion')
-                : f.kind === 'switch'
-                  ? fc.boolean()
-                  : f.kind === 'curve'
-                    ? fc.array(
-                        fc.tuple(
-                          value,
-                          value.map((v) => (2 * v - 1) * f.reach),
-                        ),
-                        { maxLength: 6 },
-                      )
-                    : fc.tuple(value, value, value),
+              : f.kind === 'choice'
+                ? fc.constantFrom(...f.options.map((o) => o.value))
+                : f.kind === 'picture' || f.kind === 'points'
+                  ? fc.constant(f.neutral)
+                  : f.kind === 'pass'
+                    ? fc.constant('occlusion')
+                    : f.kind === 'switch'
+                      ? fc.boolean()
+                      : f.kind === 'curve'
+                        ? fc.array(
+                            fc.tuple(
+                              value,
+                              value.map((v) => (2 * v - 1) * f.reach),
+                            ),
+                            { maxLength: 6 },
+                          )
+                        : fc.tuple(value, value, value),
           ];
         }),
       ),
@@ -248,7 +252,13 @@ describe('every correction', () => {
   test('is neutral as it stands, but for what shows something once it is added', () => {
     for (const c of CORRECTIONS) {
       expect([c.kind, doesNothing(c, {})]).toEqual([c.kind, true]);
-      const passes = c.fields.flatMap((f) => (f.kind === 'pass' ? [[f.key, 'a pass']] : []));
+      const passes = c.fields.flatMap((f) =>
+        f.kind === 'pass'
+          ? [[f.key, 'a pass']]
+          : f.kind === 'picture'
+            ? [[f.key, { file: 'a', name: 'a' }]]
+            : [],
+      );
       const initial = { ...initialValues(c.fields), ...(Object.fromEntries(passes) as object) };
       if (Object.keys(initialValues(c.fields)).length)
         expect([c.kind, doesNothing(c, initial)]).toEqual([c.kind, false]);

@@ -4,3 +4,4 @@ export * from './limit.ts';
 export * from './registry.ts';
 export * from './shared.ts';
 export { curveOf } from './curves/curve.ts';
+export { pictureKey } from './placed/picture-planes.ts';

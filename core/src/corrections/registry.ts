@@ -21,6 +21,7 @@ import { levels } from './levels.ts';
 import { localContrast } from './local-contrast.ts';
 import { multiply } from './multiply.ts';
 import { multiplyByPass } from './multiply-by-pass.ts';
+import { placePicture } from './placed/place-picture.ts';
 import { recolour } from './recolour/recolour.ts';
 import { scaleLight } from './scale-light.ts';
 import { shadowsHighlights } from './shadows-highlights.ts';
@@ -50,6 +51,7 @@ export const CORRECTIONS: readonly Correction[] = [
   slopeOffsetPower,
   tint,
   fill,
+  placePicture,
   grey,
   blur,
   sharpen,

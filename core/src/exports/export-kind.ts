@@ -1,4 +1,5 @@
 import type { ChangeList } from '../changes/change.ts';
+import type { PictureValue } from '../fields/field.ts';
 import type { Crew } from '../crew/work.ts';
 import { VersionError } from '../version/version-error.ts';
 import type { OpenPicture } from '../version/open-picture.ts';
@@ -15,6 +16,8 @@ export interface ExportRequest {
 export interface ExportEnv extends Pick<WriteOptions, 'zlib'> {
   crew?: Crew;
   signal?: AbortSignal;
+  /** Bytes of a picture file that the changes lay into the picture. */
+  readPicture?: (picture: PictureValue) => Promise<Uint8Array>;
   /** Told what the artist should know about the file, a sentence at a time. */
   onNote?: (note: string) => void;
   /** Share of the computation that is done, 0 to 1. */

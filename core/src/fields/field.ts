@@ -25,6 +25,11 @@ export interface NumberField extends Base {
 export type ColourValue = readonly [r: number, g: number, b: number];
 /** Points of a curve, rising in x; 0 to 1 in both directions unless the field says otherwise. */
 export type PointsValue = readonly (readonly [x: number, y: number])[];
+/** A picture file that is kept with the shot: where it is stored, and what it is called. */
+export interface PictureValue {
+  file: string;
+  name: string;
+}
 /** Things of a scene: those with a number, or by names and globs. */
 export type WhoValue =
   | { of: 'object number' | 'material number'; number: number }
@@ -45,6 +50,7 @@ export type Field =
   | (Base & { kind: 'rgb'; min: number; max: number; step: number; neutral: ColourValue })
   /** Another pass of the version, by its name; the empty name is none. `like` matches the names it is meant for. */
   | (Base & { kind: 'pass'; like?: string; neutral: string })
+  | (Base & { kind: 'picture'; neutral: PictureValue })
   | (Base & { kind: 'points'; most: number; neutral: PointsValue })
   /**
    * By how much a value is changed, in its unit up to `reach` either way, along an axis from 0 to 1: how bright a channel
@@ -62,7 +68,7 @@ export type Field =
   | (Base & { kind: 'who'; optional: boolean; neutral?: undefined });
 
 /** Any value that some field can hold, as it is stored in a document. */
-export type FieldValue = number | string | boolean | ColourValue | PointsValue | WhoValue;
+export type FieldValue = number | string | boolean | ColourValue | PointsValue | PictureValue | WhoValue;
 
 /** Stored values by key; what is neutral may be left out. */
 export type FieldValues = Readonly<Record<string, FieldValue>>;

@@ -41,6 +41,8 @@ export function fieldSchema(field: Field): object {
       return list({ type: 'number', minimum: field.min, maximum: field.max }, 3, 3);
     case 'pass':
       return text(255);
+    case 'picture':
+      return object({ file: text(64), name: text(255) });
     case 'points':
       return list(list({ type: 'number' }, 2, 2), 0, field.most);
     case 'curve': {

@@ -19,3 +19,4 @@ export * from './open-picture.ts';
 export * from './sidecars.ts';
 export * from './version-error.ts';
 export * from './works.ts';
+export * from './fill-picture.ts';

@@ -3,6 +3,7 @@ import { useEventListener } from '@vueuse/core';
 import Konva from 'konva';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { wholeValues, withValue, type FieldValue } from '@zesty-crow/core/fields';
+import { correctionOf, settingsOf } from '@zesty-crow/core/corrections';
 import { fenceKindOf, fenceSettings, type Handle, type Point } from '@zesty-crow/core/masks';
 import { usePicture } from '../picture/picture.ts';
 import type { Placement } from '../viewer/placement.ts';
@@ -16,11 +17,36 @@ const picture = usePicture();
 const view = useLook();
 
 const NEAR = 7;
-const use = computed(() => changes.owner?.fence.find((s) => s.id === view.fenceShape && s.on));
-const kind = computed(() => use.value && fenceKindOf(use.value.kind));
+/** A shape of the fence, or what a correction lays into the picture. */
+const moved = computed(() => {
+  const { owner, open } = changes;
+  const meant = (s: { id: string; on: boolean }) => s.id === view.fenceShape && s.on;
+  const shape = owner?.fence.find(meant);
+  const fence = shape && fenceKindOf(shape.kind);
+  if (shape && fence)
+    return {
+      list: 'fence' as const,
+      use: shape,
+      kind: fence,
+      fields: fenceSettings(fence),
+      label: fence.label,
+    };
+  const laid = open?.corrections.find(meant);
+  const correction = laid && correctionOf(laid.kind);
+  if (!laid || !correction?.placement) return undefined;
+  return {
+    list: 'corrections' as const,
+    use: laid,
+    kind: correction.placement,
+    fields: settingsOf(correction),
+    label: correction.short ?? correction.label,
+  };
+});
+const use = computed(() => moved.value?.use);
+const kind = computed(() => moved.value?.kind);
 const frame = computed(() => picture.size);
 const values = computed(() =>
-  kind.value && use.value ? wholeValues(fenceSettings(kind.value), use.value.values) : undefined,
+  moved.value ? wholeValues(moved.value.fields, moved.value.use.values) : undefined,
 );
 const handles = computed((): Handle[] =>
   kind.value && values.value && frame.value ? kind.value.handles(values.value, frame.value) : [],
@@ -36,11 +62,12 @@ const toPicture = (x: number, y: number): Point => [
 ];
 
 /** Sets what a handle has moved, within what each setting may be. */
-function set(moved: Partial<Record<string, FieldValue>>): void {
-  const step = use.value && changes.owner && changes.stepOf(changes.owner, 'fence', use.value.id);
-  if (!step || !kind.value) return;
-  const fields = fenceSettings(kind.value);
-  for (const [key, value] of Object.entries(moved)) {
+function set(values: Partial<Record<string, FieldValue>>): void {
+  if (!moved.value || !changes.owner) return;
+  const { list, fields } = moved.value;
+  const step = changes.stepOf(changes.owner, list, moved.value.use.id);
+  if (!step) return;
+  for (const [key, value] of Object.entries(values)) {
     const field = fields.find((f) => f.key === key);
     const held = field?.kind === 'number' ? Math.min(field.max, Math.max(field.min, value as number)) : value;
     step.values = withValue(fields, step.values, key, held);
@@ -49,14 +76,14 @@ function set(moved: Partial<Record<string, FieldValue>>): void {
 function drag(key: string, to: Point): void {
   if (kind.value && values.value && frame.value) set(kind.value.drag(values.value, frame.value, key, to));
 }
-const commit = () => void changes.commit(`Move ${kind.value?.label.toLowerCase() ?? 'shape'}`);
+const commit = () => void changes.commit(`Move ${moved.value?.label.toLowerCase() ?? 'shape'}`);
 
 // ---- points of drawn shapes
 
 type Points = readonly (readonly [number, number])[];
 const points = computed(() => values.value?.['points'] as Points | undefined);
 /** As many as a shape may have. */
-const most = computed(() => kind.value?.fields.find((f) => f.kind === 'points')?.most ?? 0);
+const most = computed(() => moved.value?.fields.find((f) => f.kind === 'points')?.most ?? 0);
 function addPoint(at: Point): void {
   const own = points.value;
   if (!own || !frame.value || own.length >= most.value) return;

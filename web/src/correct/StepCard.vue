@@ -2,7 +2,7 @@
 import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElSwitch } from 'element-plus';
 import { ChevronDown, ChevronRight, Ellipsis, GripVertical } from '@lucide/vue';
 import { useFileDialog } from '@vueuse/core';
-import { computed, shallowRef } from 'vue';
+import { computed, ref, shallowRef } from 'vue';
 import type { StepUse } from '@zesty-crow/core/changes';
 import { limitsOf } from '@zesty-crow/core/corrections';
 import {
@@ -16,8 +16,10 @@ import {
 } from '@zesty-crow/core/fields';
 import FieldControl from '../fields/FieldControl.vue';
 import { usePicture } from '../picture/picture.ts';
+import { api } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
 import { stepsIn, useChanges, type Owner } from './changes.ts';
+import { boundsOf } from './bounds.ts';
 import { describeValues } from './describe-values.ts';
 import { endingsOf, readExchange, saveExchange } from './exchange.ts';
 import { FACTS } from './facts/registry.ts';
@@ -44,7 +46,7 @@ const spreads = useSpreads(
   () => props.unfolded,
 );
 /** Points are moved in the picture. */
-const drawn = computed(() => fields.value.some((f) => f.kind === 'points'));
+const drawn = computed(() => fields.value.find((f) => f.kind === 'points'));
 const groups = computed(() => kind.value?.limits ?? []);
 const settings = computed(() => [...fields.value, ...groups.value.flatMap((g) => g.fields)]);
 const isSet = (f: Field) => props.use.values[f.key] !== undefined;
@@ -85,6 +87,35 @@ function takeColour(field: Field): void {
     set(key, colourWithin(field, colour));
     void changes.commit(label);
   });
+}
+// ---- a picture file
+
+const sending = ref(false);
+const { open: choosePicture, onChange: onPicture } = useFileDialog({
+  accept: '.png,.jpg,.jpeg,.tif,.tiff,.exr',
+  multiple: false,
+  reset: true,
+});
+onPicture((files) => {
+  const file = files?.[0];
+  if (file)
+    void laid(file)
+      .catch(notifyError)
+      .finally(() => (sending.value = false));
+});
+/** Sends it, and lays it over the part until it is moved. */
+async function laid(file: File): Promise<void> {
+  const field = fields.value.find((f) => f.kind === 'picture');
+  const corners = fields.value.find((f) => f.kind === 'points');
+  if (!field || !changes.shotId) return;
+  sending.value = true;
+  const stored = await api.uploadPicture(changes.shotId, file);
+  if (corners && props.use.values[corners.key] === undefined && picture.size) {
+    const around = boundsOf(picture.outline, picture.size);
+    if (around) set(corners.key, around);
+  }
+  set(field.key, { file: stored.id, name: stored.name });
+  await changes.commit(`Lay ${stored.name} on it`);
 }
 function flipOn(on: boolean): void {
   changes.stepOf(props.change, props.list.name, props.use.id)!.on = on;
@@ -190,7 +221,11 @@ function command(text: string): void {
     </p>
     <div v-if="unfolded" class="settings">
       <p v-if="drawn" class="paper-hint">
-        Drag the points in the picture. Click the line to add one, double-click one to remove it.
+        {{
+          list.name === 'fence'
+            ? 'Drag the points in the picture. Click the line to add one, double-click one to remove it.'
+            : 'Drag its corners in the picture; the dot in the middle moves all of it.'
+        }}
       </p>
       <FieldControl
         v-for="f in fields.filter((g) => g.kind !== 'points')"
@@ -203,7 +238,8 @@ function command(text: string): void {
         @update:model-value="set(f.key, $event)"
         @moving="view.adjusting = $event"
         @commit="changes.commit(f.label)"
-        @take="takeColour(f)"
+        :sending="sending"
+        @take="f.kind === 'picture' ? choosePicture() : takeColour(f)"
       />
       <component :is="facts" v-if="facts && 'corrections' in change" :change="change" :use="use" />
       <details v-for="group in limits" :key="group.title" :open="group.fields.some(isSet)">

@@ -3,6 +3,7 @@ import { ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus';
 import { Ellipsis } from '@lucide/vue';
 import { computed, onScopeDispose, ref, watch } from 'vue';
 import AddStep from './AddStep.vue';
+import { correctionOf } from '@zesty-crow/core/corrections';
 import { useSortable } from '../shell/use-sortable.ts';
 import { stepsIn, useChanges, type Owner } from './changes.ts';
 import { useLook } from './look.ts';
@@ -30,10 +31,21 @@ watch(
 
 // A shape is shown in the picture while its line is unfolded.
 const view = useLook();
-if (props.list === 'fence') {
-  watch(unfolded, (id) => (view.fenceShape = id), { immediate: true });
-  onScopeDispose(() => (view.fenceShape = undefined));
-}
+const placed = computed(() => {
+  const use = steps.value.find((s) => s.id === unfolded.value);
+  const inPicture = props.list === 'fence' || (use && correctionOf(use.kind)?.placement !== undefined);
+  return use && inPicture ? use.id : undefined;
+});
+watch(
+  placed,
+  (id, last) => {
+    if (id !== undefined || view.fenceShape === last) view.fenceShape = id;
+  },
+  { immediate: true },
+);
+onScopeDispose(() => {
+  if (placed.value !== undefined && view.fenceShape === placed.value) view.fenceShape = undefined;
+});
 
 /** Changes to which all of it can be copied. */
 const others = computed(() =>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
+import { ElButton, ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
 import {
   passesFor,
   type ColourValue,
   type Field,
   type FieldValue,
+  type PictureValue,
   type PointsValue,
 } from '@zesty-crow/core/fields';
 import type { Spread } from '@zesty-crow/core';
@@ -24,6 +25,8 @@ const props = withDefaults(
     slider?: boolean;
     /** A colour can be taken from the picture, and is about to be. */
     taking?: boolean | undefined;
+    /** A picture is on its way. */
+    sending?: boolean;
     /** The part's own colours along a curve. */
     spread?: readonly Spread[] | undefined;
   }>(),
@@ -35,13 +38,17 @@ const emit = defineEmits<{
   /** When it has come to rest: one step of the history. */
   commit: [];
   moving: [on: boolean];
-  /** A colour is to be taken from the picture. */
+  /** A colour is to be taken from the picture, or a picture file chosen. */
   take: [];
 }>();
 
 /** Passes by their names, those that it is meant for first. */
 const offered = computed(() =>
   props.field.kind === 'pass' ? [...new Set([...passesFor(props.field, props.passes), ...props.passes])] : [],
+);
+/** What a picture file is called. */
+const named = computed(() =>
+  props.field.kind === 'picture' ? (props.modelValue as PictureValue | undefined)?.name : undefined,
 );
 function choose(value: FieldValue): void {
   emit('update:modelValue', value);
@@ -127,6 +134,10 @@ function reset(): void {
     >
       <ElOption v-for="p in offered" :key="p" :value="p" :label="p" />
     </ElSelect>
+    <div v-else-if="field.kind === 'picture'" class="file">
+      <span class="cut" :title="named">{{ named || 'None' }}</span>
+      <ElButton size="small" :loading="sending" @click="$emit('take')">Choose a picture…</ElButton>
+    </div>
     <ColourControl
       v-else-if="field.kind === 'colour'"
       :field="field"
@@ -153,6 +164,13 @@ function reset(): void {
 </template>
 
 <style scoped>
+.file {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 8px;
+  min-width: 0;
+}
 .line {
   display: grid;
   grid-template-columns: minmax(76px, 34%) minmax(0, 1fr);

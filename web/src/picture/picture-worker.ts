@@ -2,6 +2,7 @@ import * as Comlink from 'comlink';
 import { alone, crewOf, type Crew } from '@zesty-crow/core';
 import { workerPort } from './hand-port.ts';
 import type { Answers, PictureEvents, Query, VersionFiles, ViewState } from './messages.ts';
+import { fileUrl } from '../server/api.ts';
 import { fetchBytes, readBlob } from './fetch-bytes.ts';
 import { PictureSession } from './session.ts';
 
@@ -26,6 +27,12 @@ const session = new PictureSession({
     const options = { allocate: (bytes: number) => crew.allocate(bytes), onShare, signal };
     return file.local ? readBlob(file.local, options) : fetchBytes(file.url, options);
   },
+  readPicture: ({ file }, signal) =>
+    fetchBytes(fileUrl(file), {
+      allocate: (bytes) => crew.allocate(bytes),
+      signal,
+      onShare: () => undefined,
+    }),
   async storedIndex(indexes, layer, frame, signal) {
     const query = new URLSearchParams({ layer, ...(frame === undefined ? {} : { frame: String(frame) }) });
     const response = await fetch(`${indexes}?${query}`, { signal });

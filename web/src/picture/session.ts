@@ -22,6 +22,10 @@ import {
   pictureTile,
   openFrame,
   passesNeeded,
+  pictureKey,
+  picturesNeeded,
+  readFillPictures,
+  type PictureValue,
   reducedTile,
   showCutOut,
   showDimming,
@@ -114,6 +118,8 @@ export interface SessionEnv {
   crew?: Crew;
   /** Bytes of a file, in memory that the crew sees. */
   read(file: PictureFile, onShare: (share: number) => void, signal: AbortSignal): Promise<Uint8Array>;
+  /** Bytes of a picture file that is laid into the picture. */
+  readPicture?(picture: PictureValue, signal: AbortSignal): Promise<Uint8Array>;
   /** Bytes of an index that was made before of these very files, if there is one. */
   storedIndex?(
     indexes: string,
@@ -463,7 +469,10 @@ export class PictureSession {
   /** Reads passes that corrections want and that have not been asked for; the stack takes them when they are there. */
   private async readPasses(open: Open): Promise<void> {
     const there = new Set(open.frame.passes.map((p) => p.name));
-    const wanted = passesNeeded(this.view.changes).filter((n) => there.has(n) && !open.asked.has(n));
+    const { changes } = this.view;
+    const wanted = passesNeeded(changes).filter((n) => there.has(n) && !open.asked.has(n));
+    const pictures = picturesNeeded(changes).filter((p) => !open.asked.has(pictureKey(p.file)));
+    for (const picture of pictures) void this.readFill(open, picture);
     if (wanted.length === 0) return;
     for (const name of wanted) open.asked.add(name);
     const { signal } = this.opening;
@@ -472,14 +481,38 @@ export class PictureSession {
       this.arrivedPasses.push([open, planes]);
       void this.pump();
     } catch (error) {
-      if (signal.aborted || this.open_ !== open) return;
-      const message = error instanceof Error ? error.message : String(error);
-      for (const change of this.view.changes)
-        for (const use of change.corrections)
-          if (passesNeeded([{ ...change, corrections: [use] }]).some((n) => wanted.includes(n)))
-            this.failures.push({ changeId: change.id, kind: use.kind, message });
-      if (!this.pumping) this.settle(open);
+      if (!signal.aborted) this.notThere(open, wanted, error);
     }
+  }
+
+  /** Reads a picture file that is laid into this one. */
+  private async readFill(open: Open, picture: PictureValue): Promise<void> {
+    const { signal } = this.opening;
+    const key = pictureKey(picture.file);
+    open.asked.add(key);
+    try {
+      const { readPicture } = this.env;
+      if (!readPicture) throw new Error(`The picture ${picture.name} is not at hand.`);
+      const planes = await readFillPictures([picture], () => readPicture(picture, signal), {
+        crew: this.crew,
+        signal,
+      });
+      this.arrivedPasses.push([open, planes]);
+      void this.pump();
+    } catch (error) {
+      if (!signal.aborted) this.notThere(open, [key], error);
+    }
+  }
+
+  /** What corrections wanted could not be read: each of them says so. */
+  private notThere(open: Open, names: readonly string[], error: unknown): void {
+    if (this.open_ !== open) return;
+    const message = error instanceof Error ? error.message : String(error);
+    for (const change of this.view.changes)
+      for (const use of change.corrections)
+        if (passesNeeded([{ ...change, corrections: [use] }]).some((n) => names.includes(n)))
+          this.failures.push({ changeId: change.id, kind: use.kind, message });
+    if (!this.pumping) this.settle(open);
   }
 
   private updateStack(open: Open): void {

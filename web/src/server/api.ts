@@ -117,6 +117,9 @@ export const api = {
     upload(`/versions/${version}/files`, file, signal, onSent, frame === undefined ? '' : `?frame=${frame}`),
   uploadScene: (shot: string, file: File, signal: AbortSignal, onSent: (bytes: number) => void) =>
     upload(`/shots/${shot}/scene`, file, signal, onSent),
+  /** A picture file that a correction lays into the picture. */
+  uploadPicture: (shot: string, file: File) =>
+    upload(`/shots/${shot}/pictures`, file, new AbortController().signal, () => undefined),
   scene: (shot: string) => call<StoredScene>('GET', `/shots/${shot}/scene`),
   readScene: (shot: string) => call<Job>('POST', `/shots/${shot}/scene/read`),
   renders: (shot: string) => call<Render[]>('GET', `/shots/${shot}/renders`),

@@ -31,7 +31,7 @@ describe('a curve', () => {
       fc.property(points, fc.boolean(), (given, periodic) => {
         const curve = curveOf(given, periodic);
         const sorted = [...given].sort((a, b) => a[0] - b[0]);
-        for (const [x, y] of sorted) expect(curve(x)).toBeCloseTo(y, 6);
+        for (const [x, y] of sorted) expect(curve(x)).toBeCloseTo(y, 5);
         for (let i = 0; i + 1 < sorted.length; i++) {
           const [[x0, y0], [x1, y1]] = [sorted[i]!, sorted[i + 1]!];
           for (let k = 1; k < 8; k++) {
@@ -40,7 +40,7 @@ describe('a curve', () => {
             expect(v).toBeLessThanOrEqual(Math.max(y0, y1) + 1e-9);
           }
         }
-        if (periodic) expect(curve(0)).toBeCloseTo(curve(1), 6);
+        if (periodic) expect(curve(0)).toBeCloseTo(curve(1), 5);
       }),
     );
   });

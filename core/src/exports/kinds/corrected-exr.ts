@@ -13,11 +13,12 @@ const corrected = (kind: string, label: string, note: string, type?: PixelType):
   note,
   of: 'picture',
   ...EXR,
-  async write(open, { list }, { zlib, crew, signal, onProgress, onNote }) {
+  async write(open, { list }, env) {
+    const { zlib, crew, signal, onProgress, onNote } = env;
     needPicture(open);
     const changes = listedChanges(list);
     const planes = await applyChanges(open, changes, {
-      passes: passesFor(open, changes),
+      passes: await passesFor(open, changes, env),
       crew,
       signal,
       onProgress,

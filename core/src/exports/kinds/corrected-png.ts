@@ -13,11 +13,12 @@ const correctedPng = (depth: 8 | 16, note: string): ExportKind => ({
   note,
   of: 'picture',
   ...PNG,
-  async write(open, { list }, { crew, signal, onProgress }) {
+  async write(open, { list }, env) {
+    const { crew, signal, onProgress } = env;
     needPicture(open);
     const changes = listedChanges(list);
     const planes = await applyChanges(open, changes, {
-      passes: passesFor(open, changes),
+      passes: await passesFor(open, changes, env),
       crew,
       signal,
       onProgress,
