@@ -327,6 +327,7 @@ describe('the tile kernel', () => {
         correctionOf(kind)!.fields.map((f) => {
           if (f.kind === 'number')
             return [f.key, fc.double({ min: f.softMin ?? f.min, max: f.softMax ?? f.max, noNaN: true })];
+          if (f.kind === 'choice') return [f.key, fc.constantFrom(...f.options.map((o) => o.value))];
           const least = f.kind === 'rgb' ? Math.max(0, f.min) : 0;
           const channel = fc.integer({ min: Math.ceil(1000 * least), max: 2000 }).map((n) => n / 1000);
           return [f.key, fc.tuple(channel, channel, channel)];

@@ -235,10 +235,10 @@ function command(text: string): void {
         :model-value="use.values[f.key] ?? f.neutral"
         :spread="spreads[f.key]"
         :taking="f.kind === 'colour' ? view.sampling === `${use.id} ${f.key}` : undefined"
+        :sending="sending"
         @update:model-value="set(f.key, $event)"
         @moving="view.adjusting = $event"
         @commit="changes.commit(f.label)"
-        :sending="sending"
         @take="f.kind === 'picture' ? choosePicture() : takeColour(f)"
       />
       <component :is="facts" v-if="facts && 'corrections' in change" :change="change" :use="use" />
