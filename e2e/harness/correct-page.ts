@@ -181,6 +181,17 @@ export class CorrectPage extends Page {
     return Promise.all(titles.map(async (t) => (await t.getAttribute('title')) ?? ''));
   }
 
+  /** Empties a field of the unfolded step that is chosen from a list. */
+  async empty(label: string): Promise<void> {
+    const select = await this.driver.findElement(
+      By.xpath(`//*[@aria-label='${label}']/ancestor::div[contains(@class, 'el-select')][last()]`),
+    );
+    await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', select);
+    await this.driver.actions().move({ origin: select }).perform();
+    await clickSoon(this.driver, () => select.findElement(By.css('.el-select__clear')));
+    await this.settled();
+  }
+
   async picks(): Promise<string[]> {
     return Promise.all((await this.driver.findElements(By.css('.picks .name'))).map((e) => e.getText()));
   }

@@ -1,3 +1,7 @@
+import { mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { encode } from 'fast-png';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see } from '../harness/browser.ts';
@@ -20,13 +24,19 @@ afterAll(async () => {
 });
 
 const byText = (path: string) => clickSoon(driver, () => driver.findElement(By.xpath(path)) as never);
-/** Opens a change and adds a correction to it. */
-async function correct(change: number, correction: string): Promise<void> {
-  await driver.executeScript(
+// Places of the demo picture, as shares of it.
+const LABEL: [number, number] = [0.565, 0.6];
+const LID: [number, number] = [0.573, 0.478];
+
+const open = (change: number) =>
+  driver.executeScript(
     `[...document.querySelectorAll('li.card .members')][arguments[0]].dispatchEvent(
       new PointerEvent('pointerdown', { bubbles: true }));`,
     change,
   );
+/** Opens a change and adds a correction to it. */
+async function correct(change: number, correction: string): Promise<void> {
+  await open(change);
   await byText("//button[contains(., 'Add a correction')]");
   await byText(`//div[contains(@class, 'offered')]//button[b = '${correction}']`);
 }
@@ -55,7 +65,16 @@ test('the lids take the colour of a swatch, and how near they are is told', asyn
   // Red they were; now their mean is the swatch, to a step of the screen.
   expect(before![0]).toBeGreaterThan(before![2]!);
   [0x1f, 0x5f, 0xae].forEach((v, k) => expect(Math.abs(after![k]! - v)).toBeLessThan(3));
-  expect(await (await see(driver, '.facts')).getText()).toContain('Render light passes');
+  expect(await (await see(driver, '.facts')).getText()).toContain('By light passes');
+});
+
+test('without light passes it is told what would do better', async () => {
+  await page.empty('Diffuse light');
+  await driver.wait(
+    async () => (await (await see(driver, '.facts')).getText()).includes('Render light passes'),
+    10_000,
+  );
+  await driver.wait(async () => (await (await see(driver, '.facts')).getText()).includes('ΔE 0.0'), 20_000);
 });
 
 test('a colour is taken from the picture by a click', async () => {
@@ -96,4 +115,81 @@ test('a curve turns the hue of the lavender; leveled it is as before', async () 
   expect(turned[0]! - turned[2]!).toBeGreaterThan(numbers(before!)[0]! - numbers(before!)[2]! + 15);
   await byText("//div[@role='group' and @aria-label='Hue, by hue']//button[. = 'Level it']");
   await driver.wait(async () => (await mean(1))[1] === before, 20_000, 'a level line changed something');
+});
+
+test('the brass is calmed by its reflection pass, and nothing else is', async () => {
+  const [before, jar] = [await mean(2), await page.colourAt(...LABEL)];
+  await correct(2, 'Scale one kind of light');
+  await page.choose('Light pass', 'reflection');
+  await page.type('Times', 0.2);
+  await driver.wait(async () => (await mean(2))[1] !== before[1], 20_000, 'the brass stayed as it was');
+  const [was, is] = [numbers(before[1]!), numbers((await mean(2))[1]!)];
+  was.forEach((v, k) => expect(is[k]).toBeLessThan(v));
+  expect(await page.colourAt(...LABEL)).toEqual(jar);
+  // What is seen in no mirror image stays: it is not black.
+  expect(Math.max(...is)).toBeGreaterThan(20);
+});
+
+test('a correction is copied to another change', async () => {
+  await byText("//button[@aria-label='More for Scale one kind of light']");
+  await byText("//li[contains(@class, 'el-dropdown-menu__item')][contains(., 'Copy to “Lids')]");
+  await open(0);
+  await driver.wait(
+    async () =>
+      (await driver.findElements(By.xpath("//button[@aria-label='Scale one kind of light']"))).length > 0,
+    10_000,
+    'it did not arrive',
+  );
+  await (await see(driver, 'button[aria-label="Undo"]')).click();
+});
+
+test('a blur of the cloth smears nothing that stands on it', async () => {
+  const places = [LID, [0.487, 0.62], [0.27, 0.5]] as const;
+  const colours = async () => Promise.all(places.map(([x, y]) => page.colourAt(x, y)));
+  const before = await colours();
+  await correct(3, 'Blur');
+  await page.type('Size', 20);
+  await page.settled();
+  expect(await colours()).toEqual(before);
+  const cloth = await mean(3);
+  expect(cloth).toHaveLength(2);
+});
+
+test('a picture is laid on a label, and only there', async () => {
+  // What stands for the file dialog of the browser.
+  await driver.executeScript(`
+    const click = HTMLInputElement.prototype.click;
+    HTMLInputElement.prototype.click = function () {
+      if (this.type !== 'file') return click.call(this);
+      this.id = 'dialog';
+      document.body.append(this);
+    };`);
+  const lid = await page.colourAt(...LID);
+  await byText("//button[contains(., 'New change')]");
+  await page.clickAt(...LABEL);
+  await page.settled();
+  await byText("//button[contains(., 'Add a correction')]");
+  await byText("//div[contains(@class, 'offered')]//button[b = 'Lay a picture on it']");
+  await byText("//button[contains(., 'Choose a picture')]");
+  const file = join(mkdtempSync(join(tmpdir(), 'zesty-crow-label-')), 'new label.png');
+  const data = Uint8Array.from({ length: 3 * 64 * 64 }, (_, i) => [20, 160, 40][i % 3]!);
+  writeFileSync(file, encode({ width: 64, height: 64, data, channels: 3, depth: 8 }));
+  await (await driver.findElement(By.id('dialog'))).sendKeys(file);
+  await driver.wait(
+    async () => {
+      const [r, g, b] = await page.colourAt(...LABEL);
+      return g > r + 40 && g > b + 40;
+    },
+    20_000,
+    'the label did not turn green',
+  );
+  expect(await page.colourAt(...LID)).toEqual(lid);
+  expect(await (await see(driver, '.settings')).getText()).toContain('new label.png');
+  // It is there again after a reload: the file is kept with the shot.
+  await driver.navigate().refresh();
+  await page.ready();
+  await driver.wait(async () => {
+    const [r, g] = await page.colourAt(...LABEL);
+    return g > r + 40;
+  }, 20_000);
 });
