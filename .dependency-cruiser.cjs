@@ -43,7 +43,7 @@ const downwards = ROOMS.map((room, i) => ({
   },
 }));
 
-const FEATURES = 'shots|versions|scenes|renders|exports|files|folders|history|events|jobs|demo';
+const FEATURES = 'shots|versions|presets|scenes|renders|exports|files|folders|history|events|jobs|demo';
 
 module.exports = {
   forbidden: [

@@ -2,7 +2,7 @@
  * What the server answers and takes, typed once: routes are written against these types, and the browser's client takes
  * them from here. Nothing but types stands in this file.
  */
-import type { ChangeList } from '@zesty-crow/core/changes';
+import type { ChangeList, StepUse } from '@zesty-crow/core/changes';
 import type { Finding } from '@zesty-crow/core/findings';
 import type { Interpretation } from '@zesty-crow/core/version';
 import type { MemberPick } from '@zesty-crow/core/picks';
@@ -13,6 +13,13 @@ export type VersionState = 'receiving' | 'reading' | 'rendering' | 'ready' | 'fa
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
 export type FileRole =
   'picture' | 'sidecar' | 'preview' | 'preview-large' | 'scene' | 'scene-part' | 'result' | 'fill';
+
+/** Corrections with their values under a name, to be used again. */
+export interface Preset {
+  id: string;
+  name: string;
+  corrections: StepUse[];
+}
 
 /** A shot as the wall of pictures shows it. */
 export interface ShotCard {

@@ -9,3 +9,4 @@ export * from './missing-picks.ts';
 export * from './picture-tile.ts';
 export * from './recipe.ts';
 export * from './mask-of-change.ts';
+export * from './small-picture.ts';

@@ -12,6 +12,7 @@ export const exposure = defineCorrection<{ stops: number }>({
     {
       kind: 'number',
       key: 'stops',
+      inPicture: true,
       label: 'Exposure',
       unit: 'stops',
       min: -20,

@@ -34,7 +34,7 @@ export const hueSaturationLightness = defineCorrection<Values>({
   group: 'colour',
   hint: 'Turns the hue, and makes colours stronger, weaker, lighter or darker.',
   fields: [
-    angleField('hue', 'Hue'),
+    { ...angleField('hue', 'Hue'), inPicture: true as const },
     {
       kind: 'number',
       key: 'saturation',

@@ -18,6 +18,8 @@ export interface NumberField extends Base {
   neutral: number;
   /** What a slider shows along its way: the hues of Oklab's circle. */
   scale?: 'hue';
+  /** It makes sense to drag it in the picture, on the part itself. */
+  inPicture?: true;
   /** What it is set to when a thing with it is added, where the neutral value would show nothing. */
   initial?: number;
 }
@@ -48,8 +50,11 @@ export type Field =
   | (Base & { kind: 'colour'; max: number; least?: number; neutral: ColourValue })
   /** A number for each of red, green and blue that is no colour. */
   | (Base & { kind: 'rgb'; min: number; max: number; step: number; neutral: ColourValue })
-  /** Another pass of the version, by its name; the empty name is none. `like` matches the names it is meant for. */
-  | (Base & { kind: 'pass'; like?: string; neutral: string })
+  /**
+   * Another pass of the version, by its name; the empty name is none. `like` matches the names it is meant for; without an
+   * optional one there is something to do, too.
+   */
+  | (Base & { kind: 'pass'; like?: string; optional?: true; neutral: string })
   | (Base & { kind: 'picture'; neutral: PictureValue })
   | (Base & { kind: 'points'; most: number; neutral: PointsValue })
   /**

@@ -3,12 +3,21 @@ import { ElButton, ElInput, ElPopover } from 'element-plus';
 import { Plus, Search } from '@lucide/vue';
 import { computed, nextTick, ref } from 'vue';
 import type { FieldValue } from '@zesty-crow/core/fields';
+import type { StepUse } from '@zesty-crow/core/changes';
+import type { Preset } from '@zesty-crow/server/contract';
 import { usePicture } from '../picture/picture.ts';
+import type { Owner } from './changes.ts';
+import PresetRow from './PresetRow.vue';
+import { loadPresets, presets } from './presets.ts';
 import { unusable, valuesToBegin, type StepKind, type StepList } from './step-kinds.ts';
 
 /** The list from which a step is added: in groups, each with a line that says what it is for, found by typing. */
-const props = defineProps<{ list: StepList }>();
-const emit = defineEmits<{ add: [step: { kind: string; values: Record<string, FieldValue> }] }>();
+const props = defineProps<{ list: StepList; change: Owner }>();
+const emit = defineEmits<{
+  add: [step: { kind: string; values: Record<string, FieldValue> }];
+  /** All of a preset. */
+  addAll: [steps: readonly StepUse[], name: string];
+}>();
 const picture = usePicture();
 
 const open = ref(false);
@@ -31,11 +40,22 @@ function aim(): void {
   const named = [first((l) => l.startsWith(text)), first((l) => l.includes(text))].find((i) => i >= 0);
   at.value = named ?? 0;
 }
+/** Presets are of corrections only. */
+const kept = computed(() => {
+  if (props.list.name !== 'corrections' || !('corrections' in props.change)) return [];
+  const words = search.value.toLowerCase().split(/\s+/).filter(Boolean);
+  return presets.value.filter((p) => words.every((w) => p.name.toLowerCase().includes(w)));
+});
+function takePreset({ corrections, name }: Preset): void {
+  open.value = false;
+  emit('addAll', corrections, name);
+}
 const groups = computed(() => [...new Set(found.value.map((k) => k.group))]);
 
 function shown(): void {
   search.value = '';
   at.value = 0;
+  if (props.list.name === 'corrections') void loadPresets().catch(() => undefined);
   void nextTick(() => input.value?.focus());
 }
 function choose(kind: StepKind | undefined): void {
@@ -95,7 +115,13 @@ function move(by: number): void {
           <small>{{ unusable(k, passes) ?? k.hint }}</small>
         </button>
       </template>
-      <p v-if="found.length === 0" class="paper-hint">Nothing is called that, or is for that.</p>
+      <template v-if="kept.length && 'corrections' in change">
+        <h4>Your presets</h4>
+        <PresetRow v-for="p in kept" :key="p.id" :preset="p" :change="change" @choose="takePreset(p)" />
+      </template>
+      <p v-if="found.length === 0 && kept.length === 0" class="paper-hint">
+        Nothing is called that, or is for that.
+      </p>
     </div>
   </ElPopover>
 </template>

@@ -50,6 +50,19 @@ const probe = shallowRef<Probe>();
 const pointer = shallowRef<Place>({ x: 0, y: 0 });
 const columns = useColumns();
 const [pickTarget, encloseTarget, brushTarget] = [usePickTarget(), useEncloseTarget(), useBrushTarget()];
+/** Hands a colour of the picture over to what asked for it: of the pixel, or of the member there. */
+async function taken(found: Probe): Promise<void> {
+  const { toScreen } = picture.opened ?? {};
+  const own = found.layers.find((l) => l.layer === view.layer)?.ids[0];
+  // Colours that are chosen are those of the screen.
+  const colour = view.takingPart
+    ? own && (await picture.meanOf(view.layer!, [own.id]))
+    : toScreen
+      ? through(toScreen, found.after)
+      : found.after;
+  if (colour) view.colourTaken(colour, { x: found.x, y: found.y });
+  else notify('Nothing that has an ID is there.');
+}
 const makeTool = (host: ToolHost) =>
   chosenTool(
     {
@@ -57,12 +70,11 @@ const makeTool = (host: ToolHost) =>
       lasso: TOOLS.lasso(host, encloseTarget),
       box: TOOLS.box(host, encloseTarget),
       brush: TOOLS.brush(host, brushTarget),
-      sample: TOOLS.sample(host, {
-        take(colour, at) {
-          const { toScreen } = picture.opened ?? {};
-          // Colours that are chosen are those of the screen.
-          view.colourTaken(toScreen ? through(toScreen, colour) : colour, at);
-        },
+      sample: TOOLS.sample(host, { take: (found) => void taken(found).catch(notifyError) }),
+      value: TOOLS.value(host, {
+        begin: () => view.dragged?.begin(),
+        move: (by) => view.dragged?.move(by),
+        end: () => view.dragged?.end(),
       }),
     },
     () => view.tool,

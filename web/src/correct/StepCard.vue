@@ -13,6 +13,7 @@ import {
   type Field,
   type FieldValue,
   type FieldValues,
+  type NumberField,
 } from '@zesty-crow/core/fields';
 import FieldControl from '../fields/FieldControl.vue';
 import { usePicture } from '../picture/picture.ts';
@@ -24,6 +25,7 @@ import { describeValues } from './describe-values.ts';
 import { endingsOf, readExchange, saveExchange } from './exchange.ts';
 import { FACTS } from './facts/registry.ts';
 import { useLook } from './look.ts';
+import { keepPreset } from './presets.ts';
 import type { StepList } from './step-kinds.ts';
 import { useSpreads } from './use-spreads.ts';
 
@@ -88,6 +90,25 @@ function takeColour(field: Field): void {
     void changes.commit(label);
   });
 }
+/** Lets a number be dragged in the picture: as many steps as pixels, within what its slider spans. */
+function dragValue(field: NumberField): void {
+  const { key, step, neutral, label, min, max } = field;
+  let from = neutral;
+  view.dragValue({
+    what: `${props.use.id} ${key}`,
+    begin: () => (from = (props.use.values[key] as number | undefined) ?? neutral),
+    move(by) {
+      view.adjusting = true;
+      const steps = Math.round(from / step) + Math.round(by / 2);
+      set(key, Math.min(max, Math.max(min, Number((steps * step).toFixed(4)))));
+    },
+    end() {
+      view.adjusting = false;
+      void changes.commit(label);
+    },
+  });
+}
+
 // ---- a picture file
 
 const sending = ref(false);
@@ -156,6 +177,7 @@ const COMMANDS: Record<string, (more: string) => void> = {
   reset: () => changes.resetStep(props.change, props.list.name, props.use.id),
   remove: () => changes.removeStep(props.change, props.list.name, props.use.id),
   copy: (to) => changes.copyStep(props.use, props.list.name, to),
+  keep: () => void keepPreset([props.use], label.value).catch(notifyError),
   load: () => openFile(),
   save: (ending) =>
     void saveExchange(props.use.kind, ending, words.value, props.use.values).catch(notifyError),
@@ -199,6 +221,9 @@ function command(text: string): void {
             <ElDropdownItem command="down" :disabled="at === last">Move down</ElDropdownItem>
             <ElDropdownItem command="reset">Reset all values</ElDropdownItem>
             <ElDropdownItem command="remove">Remove</ElDropdownItem>
+            <ElDropdownItem v-if="list.name === 'corrections'" command="keep"
+              >Keep as a preset…</ElDropdownItem
+            >
             <template v-if="endings.length">
               <ElDropdownItem command="load" divided>Load from {{ endings.join(' or ') }}…</ElDropdownItem>
               <ElDropdownItem v-for="e in endings" :key="e" :command="`save ${e}`"
@@ -236,6 +261,10 @@ function command(text: string): void {
         :spread="spreads[f.key]"
         :taking="f.kind === 'colour' ? view.sampling === `${use.id} ${f.key}` : undefined"
         :sending="sending"
+        :dragging="
+          f.kind === 'number' && f.inPicture ? view.dragged?.what === `${use.id} ${f.key}` : undefined
+        "
+        @drag="f.kind === 'number' && dragValue(f)"
         @update:model-value="set(f.key, $event)"
         @moving="view.adjusting = $event"
         @commit="changes.commit(f.label)"

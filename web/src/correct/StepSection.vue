@@ -6,7 +6,9 @@ import AddStep from './AddStep.vue';
 import { correctionOf } from '@zesty-crow/core/corrections';
 import { useSortable } from '../shell/use-sortable.ts';
 import { stepsIn, useChanges, type Owner } from './changes.ts';
+import { notifyError } from '../server/notify.ts';
 import { useLook } from './look.ts';
+import { keepPreset } from './presets.ts';
 import StepCard from './StepCard.vue';
 import { STEP_LISTS, type StepListName } from './step-kinds.ts';
 
@@ -52,6 +54,13 @@ const others = computed(() =>
   steps.value.length ? changes.list.changes.filter((c) => c.id !== props.change.id) : [],
 );
 
+/** Corrections can be kept, to be used again elsewhere. */
+const keeps = props.list === 'corrections';
+function command(to: string): void {
+  if (to !== '') changes.copySteps(props.change, props.list, to);
+  else void keepPreset(steps.value, props.change.words).catch(notifyError);
+}
+
 const element = ref<HTMLElement>();
 useSortable(element, (from, to) => changes.moveStep(props.change, props.list, from, to));
 </script>
@@ -61,17 +70,18 @@ useSortable(element, (from, to) => changes.moveStep(props.change, props.list, fr
     <div class="heading">
       <h3 class="paper-heading">{{ own.title }}</h3>
       <ElDropdown
-        v-if="others.length"
+        v-if="others.length || (keeps && steps.length)"
         trigger="click"
         :persistent="false"
-        @command="changes.copySteps(change, list, $event)"
+        @command="command"
       >
         <button class="plain-button more" type="button" :aria-label="`More for ${own.title.toLowerCase()}`">
           <Ellipsis :size="16" />
         </button>
         <template #dropdown>
           <ElDropdownMenu>
-            <ElDropdownItem v-for="c in others" :key="c.id" :command="c.id">
+            <ElDropdownItem v-if="keeps" command="">Keep all as a preset…</ElDropdownItem>
+            <ElDropdownItem v-for="(c, i) in others" :key="c.id" :command="c.id" :divided="keeps && i === 0">
               <span class="long">Copy all to “{{ c.words || 'New change' }}”</span>
             </ElDropdownItem>
           </ElDropdownMenu>
@@ -91,7 +101,12 @@ useSortable(element, (from, to) => changes.moveStep(props.change, props.list, fr
         @flip="unfolded = unfolded === use.id ? undefined : use.id"
       />
     </ol>
-    <AddStep :list="own" @add="changes.addStep(change, list, $event)" />
+    <AddStep
+      :list="own"
+      :change="change"
+      @add="changes.addStep(change, list, $event)"
+      @add-all="(all, name) => changes.addPreset(change, all, name)"
+    />
     <slot />
   </section>
 </template>

@@ -228,7 +228,15 @@ export const useChanges = defineStore('changes', () => {
     void commit(`Copy ${what} to “${target.words || 'change'}”`.slice(0, 200));
   }
 
+  /** Adds copies of a preset's corrections. */
+  function addPreset(change: Owner, steps: readonly StepUse[], name: string): void {
+    const copies = JSON.parse(JSON.stringify(steps)) as StepUse[];
+    listOf(change, 'corrections').push(...copies.map((s) => ({ ...s, id: newId() })));
+    void commit(`Add “${name}”`);
+  }
+
   return {
+    addPreset,
     ...document,
     list,
     openId,

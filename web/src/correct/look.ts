@@ -4,6 +4,7 @@ import type { Area, CutOutGround, Family, Stroke } from '@zesty-crow/core';
 import type { DisplayTable, DisplayUse } from '@zesty-crow/core/display';
 import type { Against, Look, SamplePlace } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
+import type { ValueTarget } from '../viewer/tools/value.ts';
 import type { TOOLS } from '../viewer/tools/registry.ts';
 
 /** A tool of the picture. */
@@ -53,6 +54,19 @@ export const useLook = defineStore('look', () => {
     sampled = done;
     tool.value = again ? 'pick' : 'sample';
   }
+  /** The next click takes the mean of the member there, in place of a pixel's colour. */
+  const takingPart = ref(false);
+  function takePart(what: string, done: typeof sampled): void {
+    takeColour(what, done);
+    takingPart.value = tool.value === 'sample';
+  }
+  /** The value that is dragged in the picture: how it moves, by screen pixels to the right, and when that ends. */
+  const dragged = shallowRef<ValueTarget & { what: string }>();
+  function dragValue(value: NonNullable<typeof dragged.value>): void {
+    const again = dragged.value?.what === value.what;
+    dragged.value = again ? undefined : value;
+    tool.value = again ? 'pick' : 'value';
+  }
   /** The next click pins the values there. */
   function pinNext(): void {
     takeColour('pin', () => undefined);
@@ -64,7 +78,11 @@ export const useLook = defineStore('look', () => {
     sampled(colour);
   }
   watch(tool, (now) => {
-    if (now !== 'sample') sampling.value = undefined;
+    if (now !== 'sample') {
+      sampling.value = undefined;
+      takingPart.value = false;
+    }
+    if (now !== 'value') dragged.value = undefined;
   });
   /** What a lasso or a box takes. */
   const enclosed = ref<'inside' | 'touched'>('inside');
@@ -138,6 +156,10 @@ export const useLook = defineStore('look', () => {
     takeColour,
     colourTaken,
     pinNext,
+    takingPart,
+    takePart,
+    dragged,
+    dragValue,
     enclosed,
     stroke,
     alone,

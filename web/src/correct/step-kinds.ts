@@ -86,10 +86,13 @@ export const STEP_LISTS: Record<StepListName, StepList> = {
 };
 
 /** Why a kind cannot be used with a version, if it cannot. */
-export const unusable = (kind: StepKind, passes: readonly string[]): string | undefined =>
-  kind.fields.some((f) => f.kind === 'pass' && f.like === undefined) && passes.length === 0
+export function unusable(kind: StepKind, passes: readonly string[]): string | undefined {
+  const lost = kind.fields.find((f) => f.kind === 'pass' && !f.optional && passesFor(f, passes).length === 0);
+  if (!lost || lost.kind !== 'pass') return undefined;
+  return lost.like === undefined
     ? 'This version has no other pass.'
-    : undefined;
+    : `This version has no pass for it: ${lost.label.toLowerCase()}.`;
+}
 
 /** Values of a step that has just been added: it shows something at once, where it can. */
 export function valuesToBegin(kind: StepKind, passes: readonly string[]): Record<string, FieldValue> {

@@ -27,10 +27,12 @@ const props = withDefaults(
     taking?: boolean | undefined;
     /** A picture is on its way. */
     sending?: boolean;
+    /** A number can be dragged in the picture, and is about to be. */
+    dragging?: boolean | undefined;
     /** The part's own colours along a curve. */
     spread?: readonly Spread[] | undefined;
   }>(),
-  { slider: true, passes: () => [], taking: undefined, spread: undefined },
+  { slider: true, passes: () => [], taking: undefined, spread: undefined, dragging: undefined },
 );
 const emit = defineEmits<{
   /** While the value moves. */
@@ -38,6 +40,8 @@ const emit = defineEmits<{
   /** When it has come to rest: one step of the history. */
   commit: [];
   moving: [on: boolean];
+  /** A number is to be dragged in the picture. */
+  drag: [];
   /** A colour is to be taken from the picture, or a picture file chosen. */
   take: [];
 }>();
@@ -69,6 +73,8 @@ function reset(): void {
     v-if="field.kind === 'number' && slider"
     :field="field"
     :model-value="modelValue as number"
+    :dragging="dragging"
+    @drag="$emit('drag')"
     @update:model-value="$emit('update:modelValue', $event)"
     @moving="$emit('moving', $event)"
     @commit="$emit('commit')"

@@ -1,18 +1,26 @@
 <script setup lang="ts">
 import { ElInputNumber, ElSlider } from 'element-plus';
+import { MoveHorizontal } from '@lucide/vue';
 import { displayByte, oklabToRgb } from '@zesty-crow/core/colour';
 import type { NumberField } from '@zesty-crow/core/fields';
 import { useDebounceFn } from '@vueuse/core';
 import { computed, ref } from 'vue';
 
 /** A number: label, slider, the number itself and its unit. Moved by slider, arrow keys, or typed. */
-const props = defineProps<{ field: NumberField; modelValue: number }>();
+const props = defineProps<{
+  field: NumberField;
+  modelValue: number;
+  /** It can be dragged in the picture, and is about to be. */
+  dragging?: boolean | undefined;
+}>();
 const emit = defineEmits<{
   /** While the value moves. */
   'update:modelValue': [value: number];
   /** When it has come to rest: one step of the history. */
   commit: [];
   moving: [on: boolean];
+  /** It is to be dragged in the picture. */
+  drag: [];
 }>();
 
 const usual = computed(() => (props.field.step < 1 ? 2 : 0));
@@ -83,7 +91,22 @@ function rest(): void {
 
 <template>
   <div class="control" @keydown.capture="nudge">
-    <span class="label" title="Double-click to reset" @dblclick="reset">{{ field.label }}</span>
+    <span class="label" title="Double-click to reset" @dblclick="reset">
+      {{ field.label }}
+      <button
+        v-if="field.inPicture && dragging !== undefined"
+        class="plain-button in-picture"
+        type="button"
+        :class="{ on: dragging }"
+        :aria-pressed="dragging"
+        :aria-label="`Drag ${field.label.toLowerCase()} in the picture`"
+        title="Drag it in the picture: to the right raises it"
+        @click="$emit('drag')"
+        @dblclick.stop
+      >
+        <MoveHorizontal :size="14" :stroke-width="1.6" />
+      </button>
+    </span>
     <ElSlider
       :model-value="onSlider"
       :min="low"
@@ -119,6 +142,16 @@ function rest(): void {
 </template>
 
 <style scoped>
+.in-picture {
+  display: inline-grid;
+  margin-left: 4px;
+  padding: 2px;
+  vertical-align: -2px;
+}
+.in-picture.on {
+  background: var(--crow);
+  color: var(--paper);
+}
 .control {
   display: grid;
   /* The slider has a line of its own: as long as the column is wide, and never less than 140 pixels. */

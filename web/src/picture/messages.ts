@@ -237,6 +237,17 @@ export type Query =
     }
   /** A frame of another version, as large as this one, to be compared with under a key. */
   | { ask: 'readOther'; key: string; version: VersionFiles; frame: number | undefined; layer?: undefined }
+  /** Mean colour of members as rendered, or of what a change picks in another version; scene-linear Rec. 709. */
+  | { ask: 'meanOf'; layer: string; ids: number[] }
+  | {
+      ask: 'meanInVersion';
+      version: VersionFiles;
+      frame: number | undefined;
+      change: ListedChange;
+      layer?: undefined;
+    }
+  /** What some corrections would make of a change's part, as a small picture around it. */
+  | { ask: 'tried'; change: ListedChange; side: number; layer?: undefined }
   | { ask: 'samples'; places: readonly SamplePlace[]; layer?: undefined }
   /** The table by which the picture is shown where the view says so; none takes it away. */
   | { ask: 'useTable'; table: CubeTable | undefined; layer?: undefined }
@@ -284,6 +295,9 @@ export interface Answers {
   scope: (Counts & { milliseconds: number }) | undefined;
   samples: SampleValues[];
   useTable: undefined;
+  meanOf: [number, number, number] | undefined;
+  meanInVersion: [number, number, number] | undefined;
+  tried: PassPicture | undefined;
   readOther: undefined;
   coloursAlong: Spread[];
   memberOutline: Float32Array;

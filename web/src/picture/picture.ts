@@ -2,6 +2,7 @@ import type { RoleUse } from '@zesty-crow/core/roles';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, toRaw } from 'vue';
 import { familyOf } from '@zesty-crow/core/cast';
+import type { ListedChange } from '@zesty-crow/core/changes';
 import type { CubeTable } from '@zesty-crow/core/display';
 import type { ChannelMask } from '@zesty-crow/core/version';
 import type { Version } from '@zesty-crow/server/contract';
@@ -229,6 +230,11 @@ export const usePicture = defineStore('picture', () => {
     coloursAlong: (query: Omit<Extract<Query, { ask: 'coloursAlong' }>, 'ask'>) =>
       ask({ ask: 'coloursAlong', ...query }, []),
     scope: (name: string, where: 'frame' | SamplePlace) => ask({ ask: 'scope', name, where }, undefined),
+    meanOf: (layer: string, ids: number[]) => ask({ ask: 'meanOf', layer, ids }, undefined),
+    /** Of what a change picks in another version; rejects with the reason if that cannot be opened. */
+    meanInVersion: (version: Version, change: ListedChange) =>
+      client!.ask({ ask: 'meanInVersion', version: asked(version), frame: openFrame, change }),
+    tried: (change: ListedChange, side: number) => ask({ ask: 'tried', change, side }, undefined),
     samples: (places: readonly SamplePlace[]) => ask({ ask: 'samples', places }, []),
     useTable: (table: CubeTable | undefined) => ask({ ask: 'useTable', table }, undefined),
     /** Reads a frame of another version to compare with; rejects with the reason if that cannot be. */

@@ -39,6 +39,10 @@ import {
   differenceTile,
   meansIn,
   scopeOf,
+  boundsUnder,
+  smallPicture,
+  tilesOver,
+  type TileMask,
   showWarnings,
   type CubeTable,
   type DisplayUse,
@@ -1091,6 +1095,10 @@ export class PictureSession {
         return query.places.map((place) => this.sampled(open, place));
       case 'readOther':
         return this.readOther(open, query);
+      case 'meanInVersion':
+        return this.meanInVersion(query);
+      case 'tried':
+        return this.tried(open, query);
       case 'useTable':
         return this.useTable(open, query.table);
       case 'layUnder':
@@ -1111,6 +1119,8 @@ export class PictureSession {
         return this.byDepth(open, layer, query);
       case 'memberOutline':
         return outlineOf(layer, query.ids, halvingsAt(this.view.scale));
+      case 'meanOf':
+        return shownMean(open.planes, maskOfMembers(layer.index, query.ids));
       case 'thumbnail':
         return memberThumbnail(layer.index, query.id, query.width, query.height);
       case 'dimming':
@@ -1127,6 +1137,47 @@ export class PictureSession {
     open.shown.before.touch();
     void this.pump();
     return undefined;
+  }
+
+  private async meanInVersion({
+    version,
+    frame: number,
+    change,
+  }: Extract<Query, { ask: 'meanInVersion' }>): Promise<Answers['meanInVersion']> {
+    const { signal } = this.opening;
+    const frame = await this.frameOf(version, number, signal);
+    const planes = await frame.picture({ signal });
+    const wanted = layersOf(change);
+    const layers = frame.layers.filter((l) => l.sound && wanted.includes(l.name));
+    const indexes = await frame.indexes(layers, { signal });
+    const stack = new ChangeStack(
+      planes,
+      layers.map((l, i) => castOf(l, indexes[i]!)),
+      { allocate: (bytes) => this.crew.allocate(bytes) },
+    );
+    stack.update([{ ...change, corrections: [] }]);
+    const mask = stack.mask(change.id);
+    return mask && shownMean(planes, mask);
+  }
+
+  /** Computes just the tiles around the part, and shows them small. */
+  private async tried(
+    open: Open,
+    { change, side }: Extract<Query, { ask: 'tried' }>,
+  ): Promise<Answers['tried']> {
+    const { planes, cast, passes } = open;
+    const there = open.stack.mask(change.id);
+    if (!there) return undefined;
+    const area = boundsUnder(there);
+    if (!area) return undefined;
+    const stack = new ChangeStack(planes, cast, { allocate: (b) => this.crew.allocate(b), passes });
+    const marked = new Uint8Array(stack.tileCount);
+    for (const t of stack.update([{ ...change, on: true, plainEdges: true }])) marked[t] = 1;
+    const tiles = tilesOver(area, planes).filter((t) => marked[t]);
+    await this.rest();
+    if (this.open_ !== open) return undefined;
+    await this.crew.share(computeTiles, stack.input(tiles));
+    return smallPicture(stack.result, area, side, this.display);
   }
 
   private regionOf(open: Open, where: 'frame' | SamplePlace): Region | undefined {
@@ -1281,6 +1332,12 @@ const named = (open: Open, layer: CastLayer, slots: readonly number[]) =>
 /** The pass that tells how far away each pixel is. */
 const depthOf = (wall: readonly WallPass[]) =>
   wall.find((p) => layerKindOf(p.layer, p.channels.length)?.kind === 'depth');
+
+/** Mean of what is not shared at the edge, in the primaries of the screen. */
+function shownMean(planes: RgbPlanes, mask: TileMask): [number, number, number] | undefined {
+  const mean = meanUnder(mask, [planes])?.[0];
+  return mean && planes.toScreen ? through(planes.toScreen, mean) : mean;
+}
 
 /** Outline of members together, for showing what a click would take, or where something is. */
 const outlineOf = (layer: CastLayer, ids: readonly number[], level: number): Float32Array =>

@@ -1,5 +1,6 @@
 /** The calls of the server; what they take and answer is typed by the server's own contract. */
 import type {
+  Preset,
   Appearances,
   Documents,
   ExportInput,
@@ -14,6 +15,7 @@ import type {
   StoredFile,
   StoredScene,
 } from '@zesty-crow/server/contract';
+import type { StepUse } from '@zesty-crow/core/changes';
 import type { Mending } from '@zesty-crow/core/findings';
 import type { Interpretation } from '@zesty-crow/core/version';
 import type { Measured, RenderRequest } from '@zesty-crow/core/plan';
@@ -120,6 +122,10 @@ export const api = {
   /** A picture file that a correction lays into the picture. */
   uploadPicture: (shot: string, file: File) =>
     upload(`/shots/${shot}/pictures`, file, new AbortController().signal, () => undefined),
+  presets: () => call<Preset[]>('GET', '/presets'),
+  addPreset: (name: string, corrections: readonly StepUse[]) =>
+    call<Preset>('POST', '/presets', { name, corrections }),
+  deletePreset: (id: string) => call<void>('DELETE', `/presets/${id}`),
   scene: (shot: string) => call<StoredScene>('GET', `/shots/${shot}/scene`),
   readScene: (shot: string) => call<Job>('POST', `/shots/${shot}/scene/read`),
   renders: (shot: string) => call<Render[]>('GET', `/shots/${shot}/renders`),

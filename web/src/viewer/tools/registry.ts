@@ -2,6 +2,7 @@ import { brushTool } from './brush.ts';
 import { boxTool, lassoTool } from './enclose.ts';
 import { pickTool } from './pick.ts';
 import { sampleTool } from './sample.ts';
+import { valueTool } from './value.ts';
 
 /** Every tool of the viewer. */
 export const TOOLS = {
@@ -10,4 +11,5 @@ export const TOOLS = {
   box: boxTool,
   brush: brushTool,
   sample: sampleTool,
+  value: valueTool,
 } as const;

@@ -1,10 +1,11 @@
 import { ref, shallowRef } from 'vue';
+import type { Probe } from '../../picture/messages.ts';
 import type { ToolHost, ViewerTool } from '../tool.ts';
 
 /** What takes a colour from the picture. */
 export interface SampleTarget {
-  /** Scene-linear values of a pixel as it is shown, and where it is. */
-  take(colour: readonly [number, number, number], at: { x: number; y: number }): void;
+  /** What lies at the pixel that was clicked. */
+  take(found: Probe): void;
 }
 
 /** A click takes the colour of a pixel. */
@@ -16,7 +17,7 @@ export function sampleTool(host: ToolHost, target: SampleTarget): ViewerTool {
     reach: ref(0),
     down: (at) =>
       void host.probe(at).then((found) => {
-        if (found) target.take(found.after, { x: found.x, y: found.y });
+        if (found) target.take(found);
       }),
     drag: () => undefined,
     up: () => undefined,

@@ -1,0 +1,57 @@
+import { shownColour, type DisplayUse } from '../display/show.ts';
+import { through } from '../colour/matrix.ts';
+import { eachUnder } from '../masks/each-under.ts';
+import type { TileMask } from '../masks/tile-mask.ts';
+import type { Area } from '../planes/area.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import type { Size } from '../planes/size.ts';
+import { TILE, tilesAcross } from '../planes/tiles.ts';
+
+/** The smallest rectangle around what a mask covers; undefined if it covers nothing. */
+export function boundsUnder(mask: TileMask): Area | undefined {
+  const { width } = mask.size;
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -1, -1];
+  eachUnder(mask, 0.05, (_, p) => {
+    const [x, y] = [p % width, Math.floor(p / width)];
+    [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
+  });
+  return x1 < 0 ? undefined : { x0, y0, x1: x1 + 1, y1: y1 + 1 };
+}
+
+/** Numbers of the tiles that an area touches. */
+export function tilesOver({ x0, y0, x1, y1 }: Area, { width }: Size): number[] {
+  const across = tilesAcross(width);
+  const out: number[] = [];
+  for (let ty = Math.floor(y0 / TILE); ty * TILE < y1; ty++)
+    for (let tx = Math.floor(x0 / TILE); tx * TILE < x1; tx++) out.push(ty * across + tx);
+  return out;
+}
+
+/** An area of a picture as it is shown, means of pixels, its longer side so long at most. */
+export function smallPicture(
+  { width, r, g, b, toScreen }: RgbPlanes,
+  { x0, y0, x1, y1 }: Area,
+  side: number,
+  display: DisplayUse,
+): { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> } {
+  const by = Math.max(1, Math.max(x1 - x0, y1 - y0) / side);
+  const [w, h] = [Math.max(1, Math.floor((x1 - x0) / by)), Math.max(1, Math.floor((y1 - y0) / by))];
+  const data = new Uint8ClampedArray(4 * w * h);
+  for (let v = 0; v < h; v++)
+    for (let u = 0; u < w; u++) {
+      const sum: [number, number, number] = [0, 0, 0];
+      let n = 0;
+      for (let y = Math.floor(y0 + v * by); y < Math.min(y1, Math.ceil(y0 + (v + 1) * by)); y++)
+        for (let x = Math.floor(x0 + u * by); x < Math.min(x1, Math.ceil(x0 + (u + 1) * by)); x++, n++) {
+          const p = y * width + x;
+          sum[0] += r[p]!;
+          sum[1] += g[p]!;
+          sum[2] += b[p]!;
+        }
+      const mean: [number, number, number] = [sum[0] / n, sum[1] / n, sum[2] / n];
+      const shown = shownColour(toScreen ? through(toScreen, mean) : mean, display);
+      for (let k = 0; k < 3; k++) data[4 * (v * w + u) + k] = 255 * shown[k]!;
+      data[4 * (v * w + u) + 3] = 255;
+    }
+  return { width: w, height: h, data };
+}

@@ -1,0 +1,7 @@
+-- Corrections with their values under a name, to be used again in any shot.
+create table preset (
+  id uuid primary key default gen_random_uuid(),
+  name text not null,
+  corrections jsonb not null,
+  created timestamptz not null default now()
+);

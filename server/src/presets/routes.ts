@@ -1,0 +1,59 @@
+import { Hono } from 'hono';
+import { noMask, parseChangeList, type Change, type StepUse } from '@zesty-crow/core/changes';
+import type { Preset } from '../contract.ts';
+import { notFound, ProblemError } from '../http/problem.ts';
+import { bodyOf, idParam, readBody } from '../http/validate.ts';
+import type { Services } from '../services.ts';
+
+const given = bodyOf<{ name: string; corrections: unknown[] }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['name', 'corrections'],
+  properties: {
+    name: { type: 'string', minLength: 1, maxLength: 100, pattern: '\\S' },
+    corrections: { type: 'array', minItems: 1, maxItems: 100 },
+  },
+});
+
+const ROWS = 'select id, name, corrections from preset order by lower(name), created';
+
+/** Corrections in a list as it is stored: brought up to date, and checked. */
+function checked(corrections: unknown): StepUse[] {
+  const change = {
+    ...noMask(),
+    id: 'preset',
+    words: '',
+    on: true,
+    done: false,
+    plainEdges: false,
+    corrections,
+  };
+  const list = { format: 'zesty-crow/changes', version: 4, headings: [], changes: [change as Change] };
+  return parseChangeList(list).changes[0]!.corrections;
+}
+
+/** Presets of corrections: those of everybody who uses this installation. */
+export function presetRoutes({ pool }: Services): Hono {
+  const app = new Hono();
+  app.get('/', async (c) => c.json((await pool.query<Preset>(ROWS)).rows));
+  app.post('/', async (c) => {
+    const { name, corrections } = await readBody(c, given);
+    let own: StepUse[];
+    try {
+      own = checked(corrections);
+    } catch (error) {
+      throw new ProblemError(400, 'That is no preset.', (error as Error).message);
+    }
+    const { rows } = await pool.query<Preset>(
+      'insert into preset (name, corrections) values ($1, $2) returning id, name, corrections',
+      [name.trim(), JSON.stringify(own)],
+    );
+    return c.json(rows[0]!, 201);
+  });
+  app.delete('/:id', async (c) => {
+    const { rowCount } = await pool.query('delete from preset where id = $1', [idParam(c, 'preset')]);
+    if (!rowCount) throw notFound('preset');
+    return c.body(null, 204);
+  });
+  return app;
+}
