@@ -797,3 +797,35 @@ describe('what happens', () => {
     expect((await call('GET', `/shots/${id}/renders`)).body).toEqual([]);
   });
 });
+
+describe('presets and pictures', () => {
+  const corrections = [{ id: 'a', kind: 'exposure', on: true, values: { stops: 1 } }];
+
+  test('a preset is kept, listed by name, and deleted', async () => {
+    const made = await call('POST', '/presets', { name: ' Sunny ', corrections });
+    expect([made.status, made.body['name'], made.body['corrections']]).toEqual([201, 'Sunny', corrections]);
+    await call('POST', '/presets', { name: 'amber', corrections });
+    const names = async () =>
+      ((await call('GET', '/presets')).body as unknown as Json[]).map((p) => p['name'] as string);
+    expect(await names()).toEqual(['amber', 'Sunny']);
+    expect((await call('DELETE', `/presets/${made.body['id']}`)).status).toBe(204);
+    expect((await call('DELETE', `/presets/${made.body['id']}`)).status).toBe(404);
+    expect(await names()).toEqual(['amber']);
+  });
+  test.each([
+    [{ name: 'x', corrections: [] }],
+    [{ name: ' ', corrections }],
+    [{ name: 'x', corrections: [{ ...corrections[0], kind: 'nothing' }] }],
+    [{ name: 'x', corrections: [{ ...corrections[0], values: { stops: 'many' } }] }],
+  ])('%j is refused', async (body) => expect((await call('POST', '/presets', body)).status).toBe(400));
+
+  test('a picture to lay is kept with its shot; what is no picture is refused', async () => {
+    const shot = (await call('POST', '/shots', { name: 'Label' })).body;
+    const stored = await call('PUT', `/shots/${shot['id']}/pictures/label.png`, new Uint8Array([1, 2, 3]));
+    expect([stored.status, stored.body['role'], stored.body['name']]).toEqual([201, 'fill', 'label.png']);
+    const refused = await call('PUT', `/shots/${shot['id']}/pictures/label.txt`, new Uint8Array(3));
+    expect([refused.status, refused.body['detail']]).toEqual([415, expect.stringContaining('PNG')]);
+    // It belongs to no version.
+    expect((await call('GET', `/shots/${shot['id']}`)).body['versions']).toEqual([]);
+  });
+});
