@@ -78,6 +78,12 @@ try {
   await page.openShot(application.address, 'Honey table');
   await page.pointAt(0.72, 0.62);
   await shoot('correct');
+  await page.press('5');
+  await (await withText(driver, 'button', 'Scopes and samples')).click();
+  await page.settled();
+  await driver.sleep(600);
+  await shoot('difference');
+  await (await withText(driver, 'button', 'Scopes and samples')).click();
   await page.press('2');
   await page.settled();
   await shoot('id-map');

@@ -34,6 +34,8 @@ const moved = computed(() => {
   const laid = open?.corrections.find(meant);
   const correction = laid && correctionOf(laid.kind);
   if (!laid || !correction?.placement) return undefined;
+  // Nothing is there to be moved yet.
+  if (correction.idle?.(wholeValues(settingsOf(correction), laid.values))) return undefined;
   return {
     list: 'corrections' as const,
     use: laid,

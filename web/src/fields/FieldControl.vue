@@ -141,8 +141,8 @@ function reset(): void {
       <ElOption v-for="p in offered" :key="p" :value="p" :label="p" />
     </ElSelect>
     <div v-else-if="field.kind === 'picture'" class="file">
-      <span class="cut" :title="named">{{ named || 'None' }}</span>
       <ElButton size="small" :loading="sending" @click="$emit('take')">Choose a picture…</ElButton>
+      <span v-if="named" class="cut" :title="named">{{ named }}</span>
     </div>
     <ColourControl
       v-else-if="field.kind === 'colour'"
@@ -171,10 +171,8 @@ function reset(): void {
 
 <style scoped>
 .file {
-  display: flex;
-  align-items: center;
-  justify-content: space-between;
-  gap: 8px;
+  display: grid;
+  gap: 2px;
   min-width: 0;
 }
 .line {
