@@ -43,12 +43,23 @@ test('every pass of the version hangs there with a picture, and says what it is 
     'RefractedMaterial',
     'ReflectedMaterial',
     'Buffers',
+    'background',
     'base',
     'depth',
+    'diffuse_direct',
+    'diffuse_indirect',
+    'emission',
+    'lamp_shining',
+    'lamp_sky',
+    'lamp_sun',
     'normal',
     'occlusion',
+    'reflection',
+    'refraction',
+    'specular_direct',
+    'specular_indirect',
   ]);
-  for (const name of ['picture', 'CryptoObject', 'depth', 'normal', 'occlusion'])
+  for (const name of ['picture', 'CryptoObject', 'depth', 'normal', 'occlusion', 'lamp_sun'])
     await driver.wait(
       async () => (await colours(`[aria-label="Look at ${name}"] canvas`)) > 20,
       20_000,

@@ -75,7 +75,7 @@ test('a rule is proposed by what is picked, shown before it is taken, and undone
   await leaveField();
   await page.clickAt(...SPRIG);
   expect((await page.picks()).join()).toMatch(/^lavender\/sprig_\d+$/);
-  await page.says('.warning', '41 more like lavender/sprig_*');
+  await page.says('.sheet .warning', '41 more like lavender/sprig_*');
   await (await withText(driver, 'button', 'Take them too')).click();
   await page.settled();
   expect(await page.picks()).toEqual(['lavender/sprig_* (42)']);

@@ -168,7 +168,7 @@ test('a turn of hue is limited to the reds, and the limit is seen as a mask', as
   await page.type('Hue width', 50);
   expect((await changed(HIVE)).inside).toBe(0);
   expect((await changed(HONEY)).inside).toBeGreaterThan(500);
-  await (await withText(driver, 'button', 'Show as a mask')).click();
+  await (await withText(driver, 'button', 'Show the limit as a mask')).click();
   await page.settled();
   await page.pointAt(0.5, -0.1);
   await page.settled();

@@ -87,10 +87,11 @@ function reset(): void {
       <label v-if="view.table">
         <span>Made for</span>
         <ElSelect
-          v-model="view.table.takes"
+          :model-value="view.table.takes"
           size="small"
           :teleported="false"
           aria-label="What the table is made for"
+          @update:model-value="view.table = { ...view.table, takes: $event as 'linear' | 'srgb' }"
         >
           <ElOption value="srgb" label="what sRGB shows" />
           <ElOption value="linear" label="linear light" />
