@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElInput, ElPopover } from 'element-plus';
 import { Plus, Search } from '@lucide/vue';
-import { computed, nextTick, ref } from 'vue';
+import { computed, nextTick, ref, watch } from 'vue';
 import type { FieldValue } from '@zesty-crow/core/fields';
 import type { StepUse } from '@zesty-crow/core/changes';
 import type { Preset } from '@zesty-crow/server/contract';
@@ -52,9 +52,13 @@ function takePreset({ corrections, name }: Preset): void {
 }
 const groups = computed(() => [...new Set(found.value.map((k) => k.group))]);
 
-function shown(): void {
+// Not once it is shown: somebody may be typing by then.
+watch(open, (now) => {
+  if (now) return;
   search.value = '';
   at.value = 0;
+});
+function shown(): void {
   if (props.list.name === 'corrections') void loadPresets().catch(() => undefined);
   void nextTick(() => input.value?.focus());
 }
