@@ -87,7 +87,9 @@ if (values.render.includes('table-light')) {
   const ids = before.channels.filter((c) => !isPicture(c));
   const channels = [...rendered.channels.filter(isPicture), ...ids];
   save('honey_table_v1.exr', writeExr({ ...before.header, channels }, { zlib: nodeZlib }));
-  const light = rendered.channels.filter((c) => !isPicture(c));
+  // A pass that is 0 everywhere tells nothing: nothing on the table shines.
+  const empty = (c: { name: string }) => /^(background|emission|lamp_shining)\./.test(c.name);
+  const light = rendered.channels.filter((c) => !isPicture(c) && !empty(c));
   save('honey_table_v1_light.exr', writeExr({ ...rendered.header, channels: light }, { zlib: nodeZlib }));
 }
 if (values.render.includes('flight-data'))
