@@ -12,7 +12,7 @@ interface Values {
 }
 
 /**
- * A core inside the part: its mask, shrunk and softened, in which the part goes to a colour. A bright one makes a flame,
+ * A core inside the part: its mask, shrunk and softened, in which the part goes to a colour. A bright one makes a candle,
  * a wire or a tube glow from within while its rim keeps its colour.
  */
 export const core = defineCorrection<Values>({

@@ -2,6 +2,7 @@ import { through } from '../colour/matrix.ts';
 import { linearToSrgb } from '../colour/srgb.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { eachIn, type Region } from './region.ts';
+import type { Counts } from './scope.ts';
 
 const STEPS = 8192;
 /** As bright as this is the end of the curve's table. */
@@ -34,4 +35,23 @@ export function eachColour(
       use(u, v, w, counts, at);
     } else use(x, y, z, counts, at);
   });
+}
+
+const { min, max } = Math;
+
+/** Counts colours in the cells of a square, by where each lies from the left and from the top, 0 to 1; beyond it at its rim. */
+export function countInSquare(
+  picture: RgbPlanes,
+  region: Region,
+  side: number,
+  place: (r: number, g: number, b: number) => readonly [x: number, y: number],
+): Counts {
+  const plane = new Float32Array(side * side);
+  eachColour(picture, region, (r, g, b, counts) => {
+    const [u, v] = place(r, g, b);
+    const x = min(side - 1, max(0, (u * side) | 0));
+    const y = min(side - 1, max(0, (v * side) | 0));
+    plane[y * side + x]! += counts;
+  });
+  return { width: side, height: side, planes: [plane] };
 }

@@ -1,11 +1,11 @@
 import { rgbToOklab, type Triple } from '../colour/oklab.ts';
-import { eachColour } from './colours.ts';
+import { countInSquare } from './colours.ts';
 import type { Scope } from './scope.ts';
 
 const SIDE = 192;
 /** Chroma at the border, of lightness: so that light and shadow of a thing lie together. */
 const MOST = 0.7;
-const { min, max } = Math;
+const { max } = Math;
 const lab: Triple = [0, 0, 0];
 
 function placeOf(r: number, g: number, b: number): [x: number, y: number] {
@@ -22,15 +22,6 @@ export const hueChroma: Scope = {
   name: 'hue-chroma',
   label: 'Hue and chroma',
   hint: 'Hue as a direction and saturation as a distance from grey, as the eye judges them (Oklab); rings mark swatches.',
-  count(picture, region) {
-    const plane = new Float32Array(SIDE * SIDE);
-    eachColour(picture, region, (r, g, b, counts) => {
-      const [x, y] = placeOf(r, g, b);
-      const i = min(SIDE - 1, max(0, (x * SIDE) | 0));
-      const j = min(SIDE - 1, max(0, (y * SIDE) | 0));
-      plane[j * SIDE + i]! += counts;
-    });
-    return { width: SIDE, height: SIDE, planes: [plane] };
-  },
+  count: (picture, region) => countInSquare(picture, region, SIDE, placeOf),
   place: (colour) => placeOf(...colour),
 };
