@@ -87,10 +87,16 @@ if (values.render.includes('table-light')) {
   const ids = before.channels.filter((c) => !isPicture(c));
   const channels = [...rendered.channels.filter(isPicture), ...ids];
   save('honey_table_v1.exr', writeExr({ ...before.header, channels }, { zlib: nodeZlib }));
-  // A pass that is 0 everywhere tells nothing: nothing on the table shines.
-  const empty = (c: { name: string }) => /^(background|emission|lamp_shining)\./.test(c.name);
-  const light = rendered.channels.filter((c) => !isPicture(c) && !empty(c));
-  save('honey_table_v1_light.exr', writeExr({ ...rendered.header, channels: light }, { zlib: nodeZlib }));
+  // In files that a repository takes; a pass that is 0 everywhere tells nothing: nothing on the table shines.
+  const lightFiles = {
+    direct: /^(\w+_direct|reflection|refraction)\./,
+    indirect: /_indirect\./,
+    lamps: /^lamp_(?!shining)/,
+  };
+  for (const [name, has] of Object.entries(lightFiles)) {
+    const own = rendered.channels.filter((c) => has.test(c.name));
+    save(`honey_table_v1_${name}.exr`, writeExr({ ...rendered.header, channels: own }, { zlib: nodeZlib }));
+  }
 }
 if (values.render.includes('flight-data'))
   for (let frame = 1; frame <= FRAMES; frame++) {
