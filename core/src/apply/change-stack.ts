@@ -42,6 +42,8 @@ export interface StackEnv {
   find?: (kind: string) => Correction | undefined;
   /** Other passes of the picture; may be filled later: corrections wait for what they need. */
   passes?: Passes;
+  /** Another stack of the same picture: mixed pixels that it has taken apart need not be taken apart again. */
+  beside?: ChangeStack | undefined;
 }
 
 /**
@@ -69,13 +71,14 @@ export class ChangeStack {
   private changes: readonly ListedChange[] = [];
   private layers: Applied[] = [];
   /** Of each ID layer in use what its mixed pixels are made of, as far as that was wanted. */
-  private readonly mixtures = new Map<IdIndex, { kept: KeptMixtures; runs?: TileRuns }>();
+  private readonly mixtures: Map<IdIndex, { kept: KeptMixtures; runs?: TileRuns }>;
 
   constructor(
     readonly source: RgbPlanes,
     private readonly cast: readonly CastLayer[],
-    { allocate = plainMemory, find = correctionOf, passes = {} }: StackEnv = {},
+    { allocate = plainMemory, find = correctionOf, passes = {}, beside }: StackEnv = {},
   ) {
+    this.mixtures = beside?.mixtures ?? new Map();
     this.allocate = allocate;
     this.find = find;
     this.passes = passes;
@@ -352,12 +355,22 @@ export class ChangeStack {
    */
   takeMixtures({ runs, tiles }: MixtureInput, found: readonly Mixed[]): number[] {
     const own = [...this.mixtures.values()].find((m) => m.runs === runs);
-    const dirty = new Uint8Array(this.tileCount);
+    const anew: number[] = [];
     tiles.forEach((t, i) => {
       if (!own || i >= found.length || own.kept.knows(t)) return;
       own.kept.take(t, found[i]);
-      if (found[i]) dirty[t] = 1;
+      if (found[i]) anew.push(t);
     });
+    return this.mixedAnew(anew);
+  }
+
+  /**
+   * Mixed pixels of these tiles are taken apart since they were computed, here or in the stack that this one is beside.
+   * @returns numbers of the tiles whose pixels have to be computed again
+   */
+  mixedAnew(tiles: readonly number[]): number[] {
+    const dirty = new Uint8Array(this.tileCount);
+    for (const t of tiles) dirty[t] = 1;
     for (const layer of this.layers) {
       if (layer.kept) for (let t = 0; t < dirty.length; t++) if (dirty[t]) layer.kept.below.valid[t] = 0;
       if (layer.reach === 0) continue;

@@ -4,8 +4,6 @@ import { eachUnder } from '../masks/each-under.ts';
 import type { TileMask } from '../masks/tile-mask.ts';
 import type { Area } from '../planes/area.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
-import type { Size } from '../planes/size.ts';
-import { TILE, tilesAcross } from '../planes/tiles.ts';
 
 /** The smallest rectangle around what a mask covers; undefined if it covers nothing. */
 export function boundsUnder(mask: TileMask): Area | undefined {
@@ -16,15 +14,6 @@ export function boundsUnder(mask: TileMask): Area | undefined {
     [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
   });
   return x1 < 0 ? undefined : { x0, y0, x1: x1 + 1, y1: y1 + 1 };
-}
-
-/** Numbers of the tiles that an area touches. */
-export function tilesOver({ x0, y0, x1, y1 }: Area, { width }: Size): number[] {
-  const across = tilesAcross(width);
-  const out: number[] = [];
-  for (let ty = Math.floor(y0 / TILE); ty * TILE < y1; ty++)
-    for (let tx = Math.floor(x0 / TILE); tx * TILE < x1; tx++) out.push(ty * across + tx);
-  return out;
 }
 
 /** An area of a picture as it is shown, means of pixels, its longer side so long at most. */

@@ -19,6 +19,15 @@ export function shownAs(v: number): number {
   return curve[i]! + (curve[i + 1]! - curve[i]!) * (x - i);
 }
 
+/** Scopes of brightness run a little beyond black and white. */
+const [FROM, TO] = [-0.05, 1.15];
+
+/** In which of so many cells from dark to bright a value lies; beyond the ends, in the last one. */
+export function brightCell(v: number, cells: number): number {
+  const i = ((shownAs(v) - FROM) / (TO - FROM)) * cells;
+  return i > 0 ? (i < cells ? i | 0 : cells - 1) : 0;
+}
+
 /** Calls `use` for each finite pixel of a region with its colour in the primaries of the screen. */
 export function eachColour(
   picture: RgbPlanes,

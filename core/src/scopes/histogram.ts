@@ -1,13 +1,8 @@
-import { eachColour, shownAs } from './colours.ts';
+import { brightCell, eachColour } from './colours.ts';
 import type { Scope } from './scope.ts';
 
 const CELLS = 256;
-/** The axis runs a little beyond black and white. */
-const [FROM, TO] = [-0.05, 1.15];
-const cellOf = (v: number) => {
-  const i = ((shownAs(v) - FROM) / (TO - FROM)) * CELLS;
-  return i > 0 ? (i < CELLS ? i | 0 : CELLS - 1) : 0;
-};
+const cellOf = (v: number) => brightCell(v, CELLS);
 
 /** How many pixels are how bright, channel by channel. */
 export const histogram: Scope = {

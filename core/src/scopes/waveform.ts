@@ -1,12 +1,9 @@
-import { eachColour, shownAs } from './colours.ts';
+import { brightCell, eachColour } from './colours.ts';
 import type { Scope } from './scope.ts';
 
 const [ACROSS, DOWN] = [256, 160];
-const [FROM, TO] = [-0.05, 1.15];
-const rowOf = (v: number) => {
-  const i = ((TO - shownAs(v)) / (TO - FROM)) * DOWN;
-  return i > 0 ? (i < DOWN ? i | 0 : DOWN - 1) : 0;
-};
+/** Brighter is higher. */
+const rowOf = (v: number) => DOWN - 1 - brightCell(v, DOWN);
 
 /** How bright the picture is from left to right: each column of the picture stands at its place, brighter is higher. */
 export const waveform: Scope = {

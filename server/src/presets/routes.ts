@@ -1,5 +1,5 @@
 import { Hono } from 'hono';
-import { noMask, parseChangeList, type Change, type StepUse } from '@zesty-crow/core/changes';
+import { emptyChangeList, noMask, parseChangeList, type StepUse } from '@zesty-crow/core/changes';
 import type { Preset } from '../contract.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
@@ -15,10 +15,11 @@ const given = bodyOf<{ name: string; corrections: unknown[] }>({
   },
 });
 
-const ROWS = 'select id, name, corrections from preset order by lower(name), created';
+const ROWS = 'select id, name, corrections, version from preset order by lower(name), created';
+const { version: NEWEST } = emptyChangeList();
 
-/** Corrections in a list as it is stored: brought up to date, and checked. */
-function checked(corrections: unknown): StepUse[] {
+/** Corrections as they stand in a change list of a version: brought up to date, and checked. */
+function checked(corrections: unknown, version: number): StepUse[] {
   const change = {
     ...noMask(),
     id: 'preset',
@@ -28,25 +29,28 @@ function checked(corrections: unknown): StepUse[] {
     plainEdges: false,
     corrections,
   };
-  const list = { format: 'zesty-crow/changes', version: 4, headings: [], changes: [change as Change] };
-  return parseChangeList(list).changes[0]!.corrections;
+  return parseChangeList({ ...emptyChangeList(), version, changes: [change] }).changes[0]!.corrections;
 }
 
 /** Presets of corrections: those of everybody who uses this installation. */
 export function presetRoutes({ pool }: Services): Hono {
   const app = new Hono();
-  app.get('/', async (c) => c.json((await pool.query<Preset>(ROWS)).rows));
+  app.get('/', async (c) => {
+    const { rows } = await pool.query<Preset & { version: number }>(ROWS);
+    const presets = rows.map(({ version, ...p }) => ({ ...p, corrections: checked(p.corrections, version) }));
+    return c.json(presets);
+  });
   app.post('/', async (c) => {
     const { name, corrections } = await readBody(c, given);
     let own: StepUse[];
     try {
-      own = checked(corrections);
+      own = checked(corrections, NEWEST);
     } catch (error) {
       throw new ProblemError(400, 'That is no preset.', (error as Error).message);
     }
     const { rows } = await pool.query<Preset>(
-      'insert into preset (name, corrections) values ($1, $2) returning id, name, corrections',
-      [name.trim(), JSON.stringify(own)],
+      'insert into preset (name, corrections, version) values ($1, $2, $3) returning id, name, corrections',
+      [name.trim(), JSON.stringify(own), NEWEST],
     );
     return c.json(rows[0]!, 201);
   });

@@ -99,7 +99,7 @@ const show = () =>
     changes: shownChanges(),
     openChange: changes.openId,
     look: view.look,
-    display: { stops: view.stops, gamma: view.gamma, transform: view.transform, table: view.table?.takes },
+    display: { ...view.display, table: view.table?.takes },
     against: { ...view.against },
     gain: view.gain,
     warnings: [...view.warnings],

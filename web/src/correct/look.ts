@@ -47,15 +47,17 @@ export const useLook = defineStore('look', () => {
   /** The setting for which the next click takes a colour: the id of its step, and its key. */
   const sampling = ref<string>();
   /** What is done with it. */
-  let sampled: (colour: readonly [number, number, number]) => void = () => undefined;
+  let sampled: (colour: readonly [number, number, number], at: { x: number; y: number }) => void = () =>
+    undefined;
+  /** The next click takes the mean of the member there, in place of a pixel's colour. */
+  const takingPart = ref(false);
   function takeColour(what: string, done: typeof sampled): void {
     const again = sampling.value === what;
     sampling.value = again ? undefined : what;
     sampled = done;
+    takingPart.value = false;
     tool.value = again ? 'pick' : 'sample';
   }
-  /** The next click takes the mean of the member there, in place of a pixel's colour. */
-  const takingPart = ref(false);
   function takePart(what: string, done: typeof sampled): void {
     takeColour(what, done);
     takingPart.value = tool.value === 'sample';
@@ -68,14 +70,11 @@ export const useLook = defineStore('look', () => {
     tool.value = again ? 'pick' : 'value';
   }
   /** The next click pins the values there. */
-  function pinNext(): void {
-    takeColour('pin', () => undefined);
-  }
+  const pinNext = () => takeColour('pin', (_, at) => (pins.value = [...pins.value, { ...at, side: 3 }]));
   function colourTaken(colour: readonly [number, number, number], at: { x: number; y: number }): void {
-    if (sampling.value === 'pin') pins.value = [...pins.value, { ...at, side: 3 }];
     sampling.value = undefined;
     tool.value = 'pick';
-    sampled(colour);
+    sampled(colour, at);
   }
   watch(tool, (now) => {
     if (now !== 'sample') {

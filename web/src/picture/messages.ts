@@ -248,6 +248,8 @@ export type Query =
     }
   /** What some corrections would make of a change's part, as a small picture around it. */
   | { ask: 'tried'; change: ListedChange; side: number; layer?: undefined }
+  /** The smallest rectangle around what a change's mask covers, in pixels. */
+  | { ask: 'partBounds'; changeId: string; layer?: undefined }
   | { ask: 'samples'; places: readonly SamplePlace[]; layer?: undefined }
   /** The table by which the picture is shown where the view says so; none takes it away. */
   | { ask: 'useTable'; table: CubeTable | undefined; layer?: undefined }
@@ -292,7 +294,8 @@ export interface Answers {
   membersWithin: { id: number; name: string }[];
   membersByDepth: { id: number; name: string }[];
   layUnder: undefined;
-  scope: (Counts & { milliseconds: number }) | undefined;
+  scope: Counts | undefined;
+  partBounds: Area | undefined;
   samples: SampleValues[];
   useTable: undefined;
   meanOf: [number, number, number] | undefined;

@@ -235,6 +235,7 @@ export const usePicture = defineStore('picture', () => {
     meanInVersion: (version: Version, change: ListedChange) =>
       client!.ask({ ask: 'meanInVersion', version: asked(version), frame: openFrame, change }),
     tried: (change: ListedChange, side: number) => ask({ ask: 'tried', change, side }, undefined),
+    partBounds: (changeId: string) => ask({ ask: 'partBounds', changeId }, undefined),
     samples: (places: readonly SamplePlace[]) => ask({ ask: 'samples', places }, []),
     useTable: (table: CubeTable | undefined) => ask({ ask: 'useTable', table }, undefined),
     /** Reads a frame of another version to compare with; rejects with the reason if that cannot be. */

@@ -54,6 +54,17 @@ test('before is as rendered, all but the open change, or one alone', async () =>
   expect(Buffer.compare(await show({}), rendered)).toBe(0);
 });
 
+test('before has clean edges where the picture has: without a change that is off nothing differs', async () => {
+  const clean = { ...SMOKER, plainEdges: false };
+  const nothing = { ...BEES, on: false };
+  const { surface } = await open([clean, nothing], {
+    openChange: 'bees',
+    look: 'difference',
+    against: { kind: 'without' },
+  });
+  expect(surface('view').every((v, i) => (i % 4 === 3 ? v === 255 : v === 0))).toBe(true);
+});
+
 test('a difference is black where nothing changed, and another version can be what before is', async () => {
   const { session, rest, surface } = await open([SMOKER], { look: 'difference' });
   const lit = (b: Buffer) => b.reduce((n, v, i) => n + (i % 4 !== 3 && v > 0 ? 1 : 0), 0);

@@ -41,7 +41,6 @@ import {
   scopeOf,
   boundsUnder,
   smallPicture,
-  tilesOver,
   type TileMask,
   showWarnings,
   type CubeTable,
@@ -156,6 +155,8 @@ interface Open {
   /** What it is compared with, if that is not the picture as rendered. */
   other: Other | undefined;
   watched: Watched | undefined;
+  /** Where presets are tried. */
+  trial: ChangeStack | undefined;
 }
 
 /** Another state of the picture, or another picture of its size. */
@@ -296,6 +297,7 @@ export class PictureSession {
       dimmed: same?.dimmed ?? new Uint8Array(count),
       other: undefined,
       watched: undefined,
+      trial: undefined,
     };
     this.swatches = {};
     this.changeKeys.clear();
@@ -461,7 +463,6 @@ export class PictureSession {
       shown.before.touch();
       open.watched = undefined;
     }
-    this.compareWith(open);
     if (now.look === 'difference' && last?.gain !== now.gain) shown.view.touch();
     if (last && last.warnings.join() !== now.warnings.join()) this.watch(open);
     const another = last?.openChange !== now.openChange;
@@ -542,6 +543,7 @@ export class PictureSession {
       this.changeKeys.set(c.id, key);
     }
     this.failures = this.failures.filter((f) => changes.some((c) => c.id === f.changeId));
+    this.compareWith(open, ready);
   }
 
   /** The open heading as if it stood over a change that does nothing: then its mask is there, whatever is under it. */
@@ -615,6 +617,9 @@ export class PictureSession {
     const each = Math.max(0.1, performance.now() - begun) / tiles.length;
     this.tilesAtATime = Math.min(64, Math.max(1, Math.round(APART_MS / each)));
     for (const tile of open.stack.takeMixtures(some, found)) open.toCompute[tile] = 1;
+    const { other } = open;
+    const anew = [...tiles].filter((_, i) => found[i]);
+    for (const tile of other?.stack?.mixedAnew(anew) ?? []) other!.due[tile] = 1;
     return true;
   }
 
@@ -854,31 +859,37 @@ export class PictureSession {
 
   // ---- what it is compared with, and what is wrong with it
 
-  /** Brings what before is up to date with the view. */
-  private compareWith(open: Open): void {
-    const { against, changes, openChange } = this.view;
+  /** Brings what before is up to date with the view; `ready` are the changes whose layers are there. */
+  private compareWith(open: Open, ready: ViewState['changes']): void {
+    const { against, openChange } = this.view;
     const key = JSON.stringify(against.kind === 'without' ? [against, openChange] : against);
     if ((open.other?.key ?? RENDERED) !== key) {
       open.other = undefined;
       this.touchCompared(open);
       if (key === RENDERED) return;
-      const { planes, cast, passes } = open;
       if (against.kind === 'version') {
         const there = this.otherVersion?.key === against.key && this.otherVersion.of === open.frame;
         const read = there ? this.otherVersion!.planes : undefined;
         open.other = { key, planes: read, stack: undefined, due: new Uint8Array(0) };
         return;
       }
-      const stack = new ChangeStack(planes, cast, { allocate: (b) => this.crew.allocate(b), passes });
+      const stack = this.stackBeside(open);
       open.other = { key, planes: stack.result, stack, due: new Uint8Array(stack.tileCount) };
     }
     const { stack, due } = open.other ?? {};
     if (!stack || !due) return;
     const chosen = against.kind === 'only' ? against.changeId : openChange;
-    const listed = changes
-      .filter((c) => layersOf(c).every((name) => !open.coming.has(name)))
-      .map((c) => ({ ...c, on: c.on && (c.id === chosen) === (against.kind === 'only') }));
+    const listed = ready.map((c) => ({ ...c, on: c.on && (c.id === chosen) === (against.kind === 'only') }));
     for (const tile of stack.update(listed)) due[tile] = 1;
+  }
+
+  /** One more stack of the open picture, for other states of it. */
+  private stackBeside({ planes, cast, passes, stack }: Open): ChangeStack {
+    return new ChangeStack(planes, cast, {
+      allocate: (bytes) => this.crew.allocate(bytes),
+      passes,
+      beside: stack,
+    });
   }
 
   private touchCompared(open: Open): void {
@@ -1099,6 +1110,10 @@ export class PictureSession {
         return this.meanInVersion(query);
       case 'tried':
         return this.tried(open, query);
+      case 'partBounds': {
+        const mask = open.stack.mask(query.changeId);
+        return mask && boundsUnder(mask);
+      }
       case 'useTable':
         return this.useTable(open, query.table);
       case 'layUnder':
@@ -1160,25 +1175,28 @@ export class PictureSession {
     return mask && shownMean(planes, mask);
   }
 
-  /** Computes just the tiles around the part, and shows them small. */
+  /** Computes the part in a state beside the picture's, one after the other, and shows it small. */
   private async tried(
     open: Open,
     { change, side }: Extract<Query, { ask: 'tried' }>,
   ): Promise<Answers['tried']> {
-    const { planes, cast, passes } = open;
-    const there = open.stack.mask(change.id);
-    if (!there) return undefined;
-    const area = boundsUnder(there);
+    const mask = open.stack.mask(change.id);
+    const area = mask && boundsUnder(mask);
     if (!area) return undefined;
-    const stack = new ChangeStack(planes, cast, { allocate: (b) => this.crew.allocate(b), passes });
-    const marked = new Uint8Array(stack.tileCount);
-    for (const t of stack.update([{ ...change, on: true, plainEdges: true }])) marked[t] = 1;
-    const tiles = tilesOver(area, planes).filter((t) => marked[t]);
-    await this.rest();
-    if (this.open_ !== open) return undefined;
-    await this.crew.share(computeTiles, stack.input(tiles));
-    return smallPicture(stack.result, area, side, this.display);
+    const before = this.trying;
+    const own = (async () => {
+      await before.catch(() => undefined);
+      await this.rest();
+      if (this.open_ !== open) return undefined;
+      const stack = (open.trial ??= this.stackBeside(open));
+      await this.crew.share(computeTiles, stack.input(stack.update([{ ...change, on: true }])));
+      return smallPicture(stack.result, area, side, this.display);
+    })();
+    this.trying = own;
+    return own;
   }
+  /** What is being tried: the state that it is tried in is one for all. */
+  private trying: Promise<unknown> = Promise.resolve();
 
   private regionOf(open: Open, where: 'frame' | SamplePlace): Region | undefined {
     if (where === 'frame') return { of: 'frame' };
@@ -1195,9 +1213,7 @@ export class PictureSession {
     const region = this.regionOf(open, where);
     const scope = scopeOf(name);
     if (!region || !scope) return undefined;
-    const begun = performance.now();
-    const counts = scope.count(open.stack.result, region);
-    return { ...counts, milliseconds: performance.now() - begun };
+    return scope.count(open.stack.result, region);
   }
 
   private sampled(open: Open, place: SamplePlace): SampleValues {
