@@ -141,6 +141,7 @@ test('a correction is copied to another change', async () => {
     'it did not arrive',
   );
   await (await see(driver, 'button[aria-label="Undo"]')).click();
+  await page.settled();
 });
 
 test('a blur of the cloth smears nothing that stands on it', async () => {
@@ -153,6 +154,62 @@ test('a blur of the cloth smears nothing that stands on it', async () => {
   expect(await colours()).toEqual(before);
   const cloth = await mean(3);
   expect(cloth).toHaveLength(2);
+});
+
+test('a part takes the mean of another one by a click, and what is around it is offered as a change', async () => {
+  await correct(0, 'Recolour to a swatch');
+  await byText("//p[contains(@class, 'facts')]//button[. = 'another part']");
+  // The hive's wood is teal all over.
+  await page.clickAt(0.27, 0.5);
+  await driver.wait(
+    async () => {
+      const [r, g, b] = numbers((await mean(0))[1]!) as [number, number, number];
+      return r < g && r < b;
+    },
+    20_000,
+    'the lids did not take it',
+  );
+  const cards = (await driver.findElements(By.css('li.card'))).length;
+  await byText("//p[contains(@class, 'facts')]//button[. = 'change the ring around it']");
+  await driver.wait(async () => (await driver.findElements(By.css('li.card'))).length === cards + 1, 10_000);
+  expect((await page.steps()).join()).toMatch(/Rim only.*saturation −60/s);
+});
+
+test('an exposure is dragged in the picture, kept as a preset, and shown on another part', async () => {
+  await correct(1, 'Exposure');
+  await byText("//button[@aria-label='Drag exposure in the picture']");
+  await page.dragAcross([0.3, 0.3], [0.5, 0.3]);
+  const dragged = async () =>
+    Number(await (await see(driver, '.sheet input[aria-label="Exposure in stops"]')).getAttribute('value'));
+  expect(await dragged()).toBeGreaterThan(1);
+  await page.press(Key.ESCAPE);
+  await byText("//button[@aria-label='More for Exposure']");
+  await byText("//li[contains(@class, 'el-dropdown-menu__item')][contains(., 'Keep as a preset')]");
+  const name = await see(driver, '.el-message-box input');
+  await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'Sunlit', Key.ENTER);
+  await page.settled();
+  await open(3);
+  await byText("//button[contains(., 'Add a correction')]");
+  const row = await see(driver, '.preset canvas:not(.coming)', 20_000);
+  expect((await row.getRect()).width).toBeGreaterThan(20);
+  await byText("//div[contains(@class, 'preset')]//button[contains(., 'Sunlit')]");
+  await driver.wait(async () => (await page.steps()).some((t) => t.startsWith('Exposure')), 10_000);
+});
+
+test('a sample is pinned by a click and goes on while values move; warnings are counted', async () => {
+  await byText("//button[contains(., 'Scopes and samples')]");
+  await byText("//button[normalize-space() = 'Pin a sample']");
+  await page.clickAt(...LID);
+  await page.says('[aria-label="Scopes and samples"]', '3 × 3 pixels');
+  await page.says('[aria-label="Scopes and samples"]', 'after');
+  expect((await driver.findElements(By.css('.viewer .pin'))).length).toBe(1);
+  await byText("//button[starts-with(normalize-space(), 'Warnings')]");
+  await byText("//label[contains(., 'Clipped')]");
+  await driver.wait(
+    async () => /Warnings [\d,]+/.test((await page.texts('.look-bar')).join(' ')),
+    10_000,
+    'nothing was counted',
+  );
 });
 
 test('a picture is laid on a label, and only there', async () => {

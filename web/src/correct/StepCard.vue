@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElSwitch } from 'element-plus';
 import { ChevronDown, ChevronRight, Ellipsis, GripVertical } from '@lucide/vue';
-import { useFileDialog } from '@vueuse/core';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref } from 'vue';
 import type { StepUse } from '@zesty-crow/core/changes';
 import { limitsOf } from '@zesty-crow/core/corrections';
 import {
@@ -12,7 +11,6 @@ import {
   withValue,
   type Field,
   type FieldValue,
-  type FieldValues,
   type NumberField,
 } from '@zesty-crow/core/fields';
 import FieldControl from '../fields/FieldControl.vue';
@@ -20,9 +18,8 @@ import { usePicture } from '../picture/picture.ts';
 import { api } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
 import { stepsIn, useChanges, type Owner } from './changes.ts';
-import { boundsOf } from './bounds.ts';
+import { cornersOf } from './corners.ts';
 import { describeValues } from './describe-values.ts';
-import { endingsOf, readExchange, saveExchange } from './exchange.ts';
 import { FACTS } from './facts/registry.ts';
 import { useLook } from './look.ts';
 import { keepPreset } from './presets.ts';
@@ -112,29 +109,15 @@ function dragValue(field: NumberField): void {
 // ---- a picture file
 
 const sending = ref(false);
-const { open: choosePicture, onChange: onPicture } = useFileDialog({
-  accept: '.png,.jpg,.jpeg,.tif,.tiff,.exr',
-  multiple: false,
-  reset: true,
-});
-onPicture((files) => {
-  const file = files?.[0];
-  if (file)
-    void laid(file)
-      .catch(notifyError)
-      .finally(() => (sending.value = false));
-});
 /** Sends it, and lays it over the part until it is moved. */
-async function laid(file: File): Promise<void> {
+async function lay(file: File): Promise<void> {
   const field = fields.value.find((f) => f.kind === 'picture');
   const corners = fields.value.find((f) => f.kind === 'points');
   if (!field || !changes.shotId) return;
   sending.value = true;
   const stored = await api.uploadPicture(changes.shotId, file);
-  if (corners && props.use.values[corners.key] === undefined && picture.size) {
-    const around = boundsOf(picture.outline, picture.size);
-    if (around) set(corners.key, around);
-  }
+  const around = corners && !isSet(corners) && (await picture.partBounds(props.change.id));
+  if (around && picture.size) set(corners.key, cornersOf(around, picture.size));
   set(field.key, { file: stored.id, name: stored.name });
   await changes.commit(`Lay ${stored.name} on it`);
 }
@@ -150,27 +133,6 @@ function showLimit(): void {
 const others = computed(() => changes.list.changes.filter((c) => c.id !== props.change.id));
 const last = computed(() => stepsIn(props.change, props.list.name).length - 1);
 
-/** Files in which other programs hand such a correction over. */
-const endings = computed(() => endingsOf(props.use.kind));
-const words = computed(() => ('words' in props.change ? props.change.words : '') || label.value);
-const { open: openFile, onChange: onFile } = useFileDialog({ multiple: false, reset: true });
-/** What a file holds, if there is a choice. */
-const loaded = shallowRef<readonly { name: string; values: FieldValues }[]>();
-onFile((files) => {
-  const file = files?.[0];
-  if (!file) return;
-  readExchange(props.use.kind, file)
-    .then((found) => (found.length === 1 ? take(found[0]!) : (loaded.value = found)))
-    .catch(notifyError);
-});
-function take({ name, values }: { name: string; values: FieldValues }): void {
-  loaded.value = undefined;
-  let now: FieldValues = props.use.values;
-  for (const [key, value] of Object.entries(values)) now = withValue(settings.value, now, key, value);
-  changes.stepOf(props.change, props.list.name, props.use.id)!.values = { ...now };
-  void changes.commit(`${label.value} from “${name}”`);
-}
-
 const COMMANDS: Record<string, (more: string) => void> = {
   up: () => changes.moveStep(props.change, props.list.name, props.at, props.at - 1),
   down: () => changes.moveStep(props.change, props.list.name, props.at, props.at + 1),
@@ -178,9 +140,6 @@ const COMMANDS: Record<string, (more: string) => void> = {
   remove: () => changes.removeStep(props.change, props.list.name, props.use.id),
   copy: (to) => changes.copyStep(props.use, props.list.name, to),
   keep: () => void keepPreset([props.use], label.value).catch(notifyError),
-  load: () => openFile(),
-  save: (ending) =>
-    void saveExchange(props.use.kind, ending, words.value, props.use.values).catch(notifyError),
 };
 function command(text: string): void {
   const [name, ...more] = text.split(' ');
@@ -224,12 +183,6 @@ function command(text: string): void {
             <ElDropdownItem v-if="list.name === 'corrections'" command="keep"
               >Keep as a preset…</ElDropdownItem
             >
-            <template v-if="endings.length">
-              <ElDropdownItem command="load" divided>Load from {{ endings.join(' or ') }}…</ElDropdownItem>
-              <ElDropdownItem v-for="e in endings" :key="e" :command="`save ${e}`"
-                >Save as {{ e }}</ElDropdownItem
-              >
-            </template>
             <ElDropdownItem v-for="(c, i) in others" :key="c.id" :command="`copy ${c.id}`" :divided="i === 0">
               <span class="copy">Copy to “{{ c.words || 'New change' }}”</span>
             </ElDropdownItem>
@@ -238,12 +191,6 @@ function command(text: string): void {
       </ElDropdown>
     </header>
     <p v-if="lost !== undefined" class="lost">The pass “{{ lost }}” is not in this version.</p>
-    <p v-if="loaded" class="paper-hint">
-      The file holds {{ loaded.length }}:
-      <button v-for="(l, i) in loaded" :key="i" class="plain-button loaded" type="button" @click="take(l)">
-        {{ l.name }}
-      </button>
-    </p>
     <div v-if="unfolded" class="settings">
       <p v-if="drawn" class="paper-hint">
         {{
@@ -268,7 +215,12 @@ function command(text: string): void {
         @update:model-value="set(f.key, $event)"
         @moving="view.adjusting = $event"
         @commit="changes.commit(f.label)"
-        @take="f.kind === 'picture' ? choosePicture() : takeColour(f)"
+        @take="takeColour(f)"
+        @file="
+          lay($event)
+            .catch(notifyError)
+            .finally(() => (sending = false))
+        "
       />
       <component :is="facts" v-if="facts && 'corrections' in change" :change="change" :use="use" />
       <details v-for="group in limits" :key="group.title" :open="group.fields.some(isSet)">
@@ -368,8 +320,7 @@ details > summary {
   color: var(--ink-quiet);
   cursor: pointer;
 }
-.show-limit,
-.loaded {
+.show-limit {
   padding: 3px 0;
   text-decoration: underline;
 }

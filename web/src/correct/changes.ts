@@ -12,6 +12,7 @@ import {
   type Stroke,
   type MemberPick,
 } from '@zesty-crow/core';
+import { withValue, type FieldValues } from '@zesty-crow/core/fields';
 import { useDocument } from '../shot/document.ts';
 import { cardRows, gathered, movedRow, withHeading } from './card-rows.ts';
 import { describePicks } from './describe-picks.ts';
@@ -178,6 +179,14 @@ export const useChanges = defineStore('changes', () => {
   }
   const stepOf = (change: Owner, which: StepListName, id: string): StepUse | undefined =>
     listOf(change, which).find((s) => s.id === id);
+  /** Sets several values of a step; neutral ones are left out. */
+  function setValues(change: Owner, which: StepListName, id: string, values: FieldValues): void {
+    const step = stepOf(change, which, id);
+    const fields = STEP_LISTS[which].kinds.find((k) => k.kind === step?.kind)?.fields;
+    if (!step || !fields) return;
+    for (const [key, value] of Object.entries(values))
+      step.values = withValue(fields, step.values, key, value);
+  }
   const labelOf = (which: StepListName, kind: string): string =>
     (STEP_LISTS[which].kinds.find((k) => k.kind === kind)?.label ?? kind).toLowerCase();
 
@@ -261,6 +270,7 @@ export const useChanges = defineStore('changes', () => {
     setWho,
     setPlainEdges,
     stepOf,
+    setValues,
     addStep,
     removeStep,
     moveStep,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { ElButton, ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
+import { ElInput, ElInputNumber, ElOption, ElSelect, ElSwitch } from 'element-plus';
 import {
   passesFor,
   type ColourValue,
@@ -13,6 +13,7 @@ import type { Spread } from '@zesty-crow/core';
 import ColourControl from './ColourControl.vue';
 import CurveControl from './CurveControl.vue';
 import NumberControl from './NumberControl.vue';
+import PictureControl from './PictureControl.vue';
 
 /** Draws a field by its kind. Who a field means is chosen in Prepare, points by an editor of their own. */
 const props = withDefaults(
@@ -42,17 +43,15 @@ const emit = defineEmits<{
   moving: [on: boolean];
   /** A number is to be dragged in the picture. */
   drag: [];
-  /** A colour is to be taken from the picture, or a picture file chosen. */
+  /** A picture file was chosen. */
+  file: [file: File];
+  /** A colour is to be taken from the picture. */
   take: [];
 }>();
 
 /** Passes by their names, those that it is meant for first. */
 const offered = computed(() =>
   props.field.kind === 'pass' ? [...new Set([...passesFor(props.field, props.passes), ...props.passes])] : [],
-);
-/** What a picture file is called. */
-const named = computed(() =>
-  props.field.kind === 'picture' ? (props.modelValue as PictureValue | undefined)?.name : undefined,
 );
 function choose(value: FieldValue): void {
   emit('update:modelValue', value);
@@ -140,10 +139,12 @@ function reset(): void {
     >
       <ElOption v-for="p in offered" :key="p" :value="p" :label="p" />
     </ElSelect>
-    <div v-else-if="field.kind === 'picture'" class="file">
-      <ElButton size="small" :loading="sending" @click="$emit('take')">Choose a picture…</ElButton>
-      <span v-if="named" class="cut" :title="named">{{ named }}</span>
-    </div>
+    <PictureControl
+      v-else-if="field.kind === 'picture'"
+      :model-value="modelValue as PictureValue"
+      :sending="sending === true"
+      @file="$emit('file', $event)"
+    />
     <ColourControl
       v-else-if="field.kind === 'colour'"
       :field="field"
@@ -170,11 +171,6 @@ function reset(): void {
 </template>
 
 <style scoped>
-.file {
-  display: grid;
-  gap: 2px;
-  min-width: 0;
-}
 .line {
   display: grid;
   grid-template-columns: minmax(76px, 34%) minmax(0, 1fr);

@@ -48,9 +48,8 @@ const others = computed(() =>
 );
 function setSwatch(colour: ColourValue, from: string): void {
   const field = correctionOf(props.use.kind)?.fields.find((f) => f.kind === 'colour');
-  const step = changes.stepOf(props.change, 'corrections', props.use.id);
-  if (!step || field?.kind !== 'colour') return;
-  step.values = { ...step.values, [field.key]: colourWithin(field, colour) };
+  if (field?.kind !== 'colour') return;
+  changes.setValues(props.change, 'corrections', props.use.id, { [field.key]: colourWithin(field, colour) });
   void changes.commit(`Match ${from}`);
 }
 const matchPart = () => view.takePart(MATCH.value, (colour) => setSwatch(colour, 'another part'));

@@ -2,6 +2,7 @@ import { defineAsyncComponent, type Component } from 'vue';
 
 const KINDS: Readonly<Record<string, () => Promise<Component>>> = {
   recolour: () => import('./RecolourFacts.vue'),
+  'slope-offset-power': () => import('./ExchangeFacts.vue'),
 };
 
 /** What a correction of a kind tells beside its settings: it gets the change and the step. */
