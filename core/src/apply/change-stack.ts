@@ -78,7 +78,7 @@ export class ChangeStack {
     private readonly cast: readonly CastLayer[],
     { allocate = plainMemory, find = correctionOf, passes = {}, beside }: StackEnv = {},
   ) {
-    this.mixtures = beside?.mixtures ?? new Map();
+    this.mixtures = beside?.mixtures ?? new Map<IdIndex, { kept: KeptMixtures; runs?: TileRuns }>();
     this.allocate = allocate;
     this.find = find;
     this.passes = passes;
