@@ -6,7 +6,7 @@ import {
   dataFolder,
   installModules,
   say,
-  startTypeScript,
+  startServerProgram,
   StartError,
 } from './steps.mjs';
 import { startPostgres } from './postgres.mjs';
@@ -48,7 +48,7 @@ process.on('SIGHUP', () => void stop(0));
 function runServer(env, wait = FIRST_WAIT) {
   const since = Date.now();
   let ready = false;
-  server = startTypeScript('server/src/main.ts', { ...env, DATABASE_URL: database.url });
+  server = startServerProgram('main', { ...env, DATABASE_URL: database.url });
   server.on('message', (message) => {
     if (!message?.ready) return;
     ready = true;

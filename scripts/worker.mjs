@@ -1,5 +1,5 @@
 // npm run worker: one more worker for the jobs of a database, on this or another machine.
-import { buildBundles, installModules, say, startTypeScript } from './steps.mjs';
+import { buildBundles, installModules, say, startServerProgram } from './steps.mjs';
 
 if (!process.env.DATABASE_URL) {
   say('Set DATABASE_URL to the address of the database whose jobs this worker shall do.');
@@ -11,7 +11,7 @@ buildBundles();
 let worker;
 let stopping = false;
 function begin() {
-  worker = startTypeScript('server/src/worker.ts', {});
+  worker = startServerProgram('worker', {});
   worker.on('message', () => say('The worker is ready. Stop with Ctrl-C.'));
   worker.on('exit', (code) => {
     if (stopping) process.exit(code ?? 0);

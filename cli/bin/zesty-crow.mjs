@@ -1,7 +1,5 @@
 #!/usr/bin/env node
-// The command line is TypeScript run through tsx, as the server is: no build step, one source of truth.
+// The command line is bundled from TypeScript whenever its sources are newer.
 import { buildBundles } from '../../scripts/steps.mjs';
-import { register } from 'tsx/esm/api';
 buildBundles();
-register();
-await import('../src/main.ts');
+await import('../generated/main.mjs');

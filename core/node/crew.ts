@@ -5,7 +5,7 @@ import { alone } from '../src/crew/alone.ts';
 import { crewOf, type HandPort } from '../src/crew/hands.ts';
 import type { Crew } from '../src/crew/work.ts';
 
-const PROGRAM = fileURLToPath(new URL('./generated/crew-worker.cjs', import.meta.url));
+const PROGRAM = fileURLToPath(new URL('../../core/node/generated/crew-worker.cjs', import.meta.url));
 
 /** A hand in a thread of its own, which keeps no process from ending. */
 function hand(): HandPort & { end(): Promise<unknown> } {

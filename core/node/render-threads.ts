@@ -16,8 +16,11 @@ export interface TileOrder {
   upTo: number;
 }
 
-/** The thread's program, bundled beforehand by `npm run bundles`, which start, test and build run by themselves. */
-const PROGRAM = fileURLToPath(new URL('./generated/render-worker.cjs', import.meta.url));
+/**
+ * The thread's program, bundled beforehand by `npm run bundles`, which start, test and build run by themselves. The
+ * path is from the house's root, two folders up, which is right in a bundled program (cli/generated/), too.
+ */
+const PROGRAM = fileURLToPath(new URL('../../core/node/generated/render-worker.cjs', import.meta.url));
 
 /** Threads that rest until the next frame: their code is compiled by then, which the first frame has to wait for. */
 const resting: Worker[] = [];

@@ -7,6 +7,7 @@ import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
 import { START_MS, startWithDemo } from '../harness/demo.ts';
+import { chooseFile, standInForFileDialog } from '../harness/file-dialog.ts';
 
 let application: Application;
 let driver: WebDriver;
@@ -48,6 +49,38 @@ const mean = async (change: number) =>
   );
 const numbers = (colour: string) => (colour.match(/[\d.]+/g) ?? []).slice(0, 3).map(Number);
 
+const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-files-'));
+function fileOf(name: string, content: string | Uint8Array): string {
+  const path = join(folder, name);
+  writeFileSync(path, content);
+  return path;
+}
+const greenPicture = (name: string) =>
+  fileOf(
+    name,
+    encode({
+      width: 64,
+      height: 64,
+      data: Uint8Array.from({ length: 3 * 64 * 64 }, (_, i) => [20, 160, 40][i % 3]!),
+      channels: 3,
+      depth: 8,
+    }),
+  );
+
+/** A colour of the picture once nothing is on its way any more: what was undone a moment ago still comes. */
+async function resting(place: [number, number]) {
+  // Under the pointer all but what is picked is dimmed.
+  await driver.actions().move({ x: 4, y: 4 }).perform();
+  await page.settled();
+  let last = await page.colourAt(...place);
+  await driver.wait(async () => {
+    const [before, now] = [last, await page.colourAt(...place)];
+    last = now;
+    return before.every((v, k) => v === now[k]);
+  }, 10_000);
+  return last;
+}
+
 test('the lids take the colour of a swatch, and how near they are is told', async () => {
   await correct(0, 'Recolour to a swatch');
   // What turned them before is taken off.
@@ -66,6 +99,19 @@ test('the lids take the colour of a swatch, and how near they are is told', asyn
   expect(before![0]).toBeGreaterThan(before![2]!);
   [0x1f, 0x5f, 0xae].forEach((v, k) => expect(Math.abs(after![k]! - v)).toBeLessThan(3));
   expect(await (await see(driver, '.facts')).getText()).toContain('By light passes');
+});
+
+test('a swatch is taken from a picture file by a click', async () => {
+  await standInForFileDialog(driver);
+  await byText("//button[@aria-label='Take swatch from a picture file']");
+  await chooseFile(driver, greenPicture('brand sheet.png'));
+  const canvas = await see(driver, "canvas[aria-label='Picture to take a colour from']");
+  await driver.wait(async () => (await canvas.getRect()).width > 10, 5000);
+  await driver.actions().move({ origin: canvas }).click().perform();
+  const text = await see(driver, "input[aria-label='Swatch as text']");
+  await driver.wait(async () => (await text.getAttribute('value')) === '#14a028', 5000);
+  await byText("//button[@aria-label='Undo']");
+  await driver.wait(async () => (await text.getAttribute('value')) === '#1f5fae', 5000);
 });
 
 test('without light passes it is told what would do better', async () => {
@@ -212,26 +258,70 @@ test('a sample is pinned by a click and goes on while values move; warnings are 
   );
 });
 
+test('a CDL file sets slope, offset and power; a broken one says what is wrong', async () => {
+  await standInForFileDialog(driver);
+  await correct(1, 'Slope, offset, power (ASC CDL)');
+  await byText("//button[contains(., 'Load a file')]");
+  await chooseFile(driver, fileOf('broken.cc', '<ColorCorrection><SOPNode>'));
+  await driver.wait(
+    async () => (await (await see(driver, '.el-message, [role=alert]')).getText()).includes('broken.cc'),
+    5000,
+  );
+  await byText("//button[contains(., 'Load a file')]");
+  const nodes = '<SOPNode><Slope>1.2 1 0.9</Slope><Offset>0 0.01 0</Offset><Power>1 1 1.1</Power></SOPNode>';
+  await chooseFile(
+    driver,
+    fileOf(
+      'grade.ccc',
+      `<ColorCorrectionCollection xmlns="urn:ASC:CDL:v1.01"><ColorCorrection id="evening">${nodes}</ColorCorrection></ColorCorrectionCollection>`,
+    ),
+  );
+  const slope = await see(driver, "input[aria-label='Slope, red']");
+  await driver.wait(async () => Number(await slope.getAttribute('value')) === 1.2, 5000);
+  const undo = await driver.findElement(By.css("button[aria-label='Undo']"));
+  expect(await undo.getAttribute('title')).toContain('“evening”');
+  await undo.click();
+  await byText("//button[@aria-label='Undo']");
+  await page.settled();
+});
+
+test('a table of a .cube file changes how the picture is shown, and before stands beside after', async () => {
+  await standInForFileDialog(driver);
+  const plain = await resting(LID);
+  await byText("//button[contains(@class, 'shown-as')]");
+  await byText("//div[contains(@class, 'el-popover')]//div[contains(@class, 'el-select')]");
+  await byText("//li[contains(., 'Table from a .cube file')]");
+  const rows = Array.from({ length: 8 }, (_, i) => [i & 4 ? 1 : 0, i & 2 ? 1 : 0, i & 1].join(' '));
+  // Red and blue change places.
+  await chooseFile(driver, fileOf('swap.cube', `TITLE "swap"\nLUT_3D_SIZE 2\n${rows.join('\n')}\n`));
+  await driver.actions().move({ x: 4, y: 4 }).perform();
+  await driver.wait(async () => {
+    const now = await page.colourAt(...LID);
+    return Math.abs(now[0] - plain[2]) < 4 && Math.abs(now[2] - plain[0]) < 4;
+  }, 10_000);
+  await byText("//button[contains(., 'Reset the view')]");
+  await driver.actions().move({ x: 4, y: 4 }).perform();
+  await driver.wait(async () => {
+    const now = await page.colourAt(...LID);
+    return Math.abs(now[0] - plain[0]) < 2 && Math.abs(now[2] - plain[2]) < 2;
+  }, 10_000);
+  await driver.actions().sendKeys(Key.ESCAPE).perform();
+  await byText("//button[normalize-space() = 'Side by side']");
+  await see(driver, "canvas[aria-label='Picture before']");
+  await byText("//button[normalize-space() = 'Side by side']");
+  await page.settled();
+});
+
 test('a picture is laid on a label, and only there', async () => {
-  // What stands for the file dialog of the browser.
-  await driver.executeScript(`
-    const click = HTMLInputElement.prototype.click;
-    HTMLInputElement.prototype.click = function () {
-      if (this.type !== 'file') return click.call(this);
-      this.id = 'dialog';
-      document.body.append(this);
-    };`);
-  const lid = await page.colourAt(...LID);
+  await standInForFileDialog(driver);
+  const lid = await resting(LID);
   await byText("//button[contains(., 'New change')]");
   await page.clickAt(...LABEL);
   await page.settled();
   await byText("//button[contains(., 'Add a correction')]");
   await byText("//div[contains(@class, 'offered')]//button[b = 'Lay a picture on it']");
   await byText("//button[contains(., 'Choose a picture')]");
-  const file = join(mkdtempSync(join(tmpdir(), 'zesty-crow-label-')), 'new label.png');
-  const data = Uint8Array.from({ length: 3 * 64 * 64 }, (_, i) => [20, 160, 40][i % 3]!);
-  writeFileSync(file, encode({ width: 64, height: 64, data, channels: 3, depth: 8 }));
-  await (await driver.findElement(By.id('dialog'))).sendKeys(file);
+  await chooseFile(driver, greenPicture('new label.png'));
   await driver.wait(
     async () => {
       const [r, g, b] = await page.colourAt(...LABEL);
@@ -240,7 +330,7 @@ test('a picture is laid on a label, and only there', async () => {
     20_000,
     'the label did not turn green',
   );
-  expect(await page.colourAt(...LID)).toEqual(lid);
+  expect(await resting(LID)).toEqual(lid);
   expect(await (await see(driver, '.settings')).getText()).toContain('new label.png');
   // It is there again after a reload: the file is kept with the shot.
   await driver.navigate().refresh();

@@ -69,9 +69,9 @@ function processes(text: string): number[] {
     })
     .map(Number);
 }
-const serverProcess = () => processes('server/src/main.ts')[0]!;
+const serverProcess = () => processes('server/generated/main.mjs')[0]!;
 const lane = (name: string) =>
-  processes('server/src/lane.ts').find((pid) =>
+  processes('server/generated/lane.mjs').find((pid) =>
     readFileSync(`/proc/${pid}/environ`, 'utf8').includes(`LANE=${name}`),
   );
 

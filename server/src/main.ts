@@ -9,13 +9,14 @@ import { EventHub } from './events/hub.ts';
 import { makeApp } from './app.ts';
 import { watchDisk } from './files/disk.ts';
 import { laneOf } from './job-kinds.ts';
+import { HOUSE, programPath } from './place.ts';
 import { Queue } from './queue/queue.ts';
 import { readSettings } from './settings.ts';
 import { purgeShots, purgeUploads } from './shots/shots.ts';
 
 const log = pino({ name: 'server', level: process.env['LOG_LEVEL'] ?? 'warn' });
 const say = (text: string) => console.log(text);
-const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
+const WEB = fileURLToPath(new URL('web/dist', HOUSE));
 
 const FIRST_WAIT = 500;
 const LONGEST_WAIT = 30_000;
@@ -27,7 +28,7 @@ function keepWorker(stopping: () => boolean): { current: ChildProcess | undefine
   const holder: { current: ChildProcess | undefined } = { current: undefined };
   const begin = (wait: number) => {
     const since = Date.now();
-    holder.current = fork(fileURLToPath(new URL('./worker.ts', import.meta.url)), {
+    holder.current = fork(programPath('worker'), {
       execArgv: process.execArgv,
     });
     holder.current.on('exit', (code, signal) => {

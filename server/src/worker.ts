@@ -1,10 +1,10 @@
 /** The worker: takes jobs from the queue and has them done, one process a lane, until it is told to stop. */
-import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
 import { JOB_CHANNEL } from './database/announce.ts';
 import { Listener } from './database/listener.ts';
 import { openPool } from './database/pool.ts';
 import { JOB_KINDS, laneOf } from './job-kinds.ts';
+import { programPath } from './place.ts';
 import { Foreman } from './queue/foreman.ts';
 import { LANES } from './queue/lanes.ts';
 import { Lane } from './queue/lane.ts';
@@ -21,7 +21,7 @@ async function main(): Promise<void> {
   const noteError = (error: Error) => log.error(error);
   const pool = openPool(settings.database, noteError, 6);
   const queue = await Queue.open(settings.database, laneOf, noteError);
-  const program = fileURLToPath(new URL('./lane.ts', import.meta.url));
+  const program = programPath('lane');
   const foremen = LANES.map((lane) => {
     const process = new Lane({ program, lane, memory: settings.jobMemory, onError: noteError });
     return new Foreman(pool, queue, lane, process, JOB_KINDS, noteError);

@@ -7,3 +7,4 @@ export { adaptation, whiteOf } from './white.ts';
 export * from './primaries.ts';
 export * from './within-range.ts';
 export * from './lab.ts';
+export * from './mean-of-bytes.ts';

@@ -1,4 +1,4 @@
-import { brightCell, eachColour } from './colours.ts';
+import { brightCell, eachColours } from './colours.ts';
 import type { Scope } from './scope.ts';
 
 const CELLS = 256;
@@ -9,13 +9,15 @@ export const histogram: Scope = {
   name: 'histogram',
   label: 'Histogram',
   hint: 'How much of it is how bright on the screen, from black to beyond white.',
-  count(picture, region) {
+  count(picture, region, most = Infinity) {
     const planes = [0, 1, 2].map(() => new Float32Array(CELLS)) as [Float32Array, Float32Array, Float32Array];
     const [red, green, blue] = planes;
-    eachColour(picture, region, (r, g, b, counts) => {
-      red[cellOf(r)]! += counts;
-      green[cellOf(g)]! += counts;
-      blue[cellOf(b)]! += counts;
+    eachColours(picture, region, most, ({ n, r, g, b, counts }) => {
+      for (let i = 0; i < n; i++) {
+        red[cellOf(r[i]!)]! += counts[i]!;
+        green[cellOf(g[i]!)]! += counts[i]!;
+        blue[cellOf(b[i]!)]! += counts[i]!;
+      }
     });
     return { width: CELLS, height: 1, planes };
   },

@@ -41,6 +41,21 @@ test.each(SCOPES.map((s) => s.name))('%s counts every pixel once, whatever its v
   expect(sum(plane!)).toBe(1);
 });
 
+test.each(SCOPES.map((s) => s.name))('%s of some pixels is nearly that of all of them', (name) => {
+  const grain = (x: number, y: number) => Math.abs(Math.sin(12.9898 * x + 78.233 * y) * 43758.5453) % 1;
+  const of = picture(320, 200, (x, y) => [x / 320, grain(x, y) ** 2, y / 200]);
+  const [all, some] = [Infinity, 6000].map((most) => scopeOf(name)!.count(of, { of: 'frame' }, most));
+  all!.planes.forEach((plane, k) => {
+    const few = some!.planes[k]!;
+    expect(few.filter((n) => n > 0).length).toBeLessThanOrEqual(6000);
+    expect(Math.abs(sum(few) / sum(plane) - 1)).toBeLessThan(0.03);
+    // By eighths of the plane: single cells differ by chance.
+    const eighths = (p: Float32Array) =>
+      Array.from({ length: 8 }, (_, i) => sum(p.subarray((i * p.length) / 8, ((i + 1) * p.length) / 8)));
+    eighths(few).forEach((n, i) => expect(Math.abs(n - eighths(plane)[i]!)).toBeLessThan(0.03 * sum(plane)));
+  });
+});
+
 test('a histogram has a grey where the screen shows it', () => {
   const { planes } = count(
     'histogram',

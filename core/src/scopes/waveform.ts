@@ -1,4 +1,4 @@
-import { brightCell, eachColour } from './colours.ts';
+import { brightCell, eachColours } from './colours.ts';
 import type { Scope } from './scope.ts';
 
 const [ACROSS, DOWN] = [256, 160];
@@ -10,7 +10,7 @@ export const waveform: Scope = {
   name: 'waveform',
   label: 'Waveform',
   hint: 'How bright it is on the screen, from the left of the picture to its right.',
-  count(picture, region) {
+  count(picture, region, most = Infinity) {
     const planes = [0, 1, 2].map(() => new Float32Array(ACROSS * DOWN)) as [
       Float32Array,
       Float32Array,
@@ -19,11 +19,13 @@ export const waveform: Scope = {
     const [red, green, blue] = planes;
     const { width } = picture;
     const by = ACROSS / width;
-    eachColour(picture, region, (r, g, b, counts, at) => {
-      const x = ((at % width) * by) | 0;
-      red[rowOf(r) * ACROSS + x]! += counts;
-      green[rowOf(g) * ACROSS + x]! += counts;
-      blue[rowOf(b) * ACROSS + x]! += counts;
+    eachColours(picture, region, most, ({ n, r, g, b, counts, at }) => {
+      for (let i = 0; i < n; i++) {
+        const x = ((at[i]! % width) * by) | 0;
+        red[rowOf(r[i]!) * ACROSS + x]! += counts[i]!;
+        green[rowOf(g[i]!) * ACROSS + x]! += counts[i]!;
+        blue[rowOf(b[i]!) * ACROSS + x]! += counts[i]!;
+      }
     });
     return { width: ACROSS, height: DOWN, planes };
   },

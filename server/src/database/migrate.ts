@@ -1,7 +1,8 @@
 import { readdir, readFile } from 'node:fs/promises';
+import { HOUSE } from '../place.ts';
 import { inTransaction, type Pool } from './pool.ts';
 
-const FOLDER = new URL('./migrations/', import.meta.url);
+const FOLDER = new URL('server/src/database/migrations/', HOUSE);
 /** Any number: it only has to be the same in every process that migrates. */
 const LOCK = 460_001;
 

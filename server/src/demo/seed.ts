@@ -11,9 +11,10 @@ import { createShot } from '../shots/shots.ts';
 import { kindOfFile } from '../versions/file-kinds.ts';
 import { createVersion } from '../versions/versions.ts';
 import { CLIENT_FRAMES, clientFiles } from '../../../demo/client-files.ts';
+import { HOUSE } from '../place.ts';
 import { demoChanges } from './changes.ts';
 
-const FILES = new URL('../../../demo/files/', import.meta.url);
+const FILES = new URL('demo/files/', HOUSE);
 const FRAMES = 10;
 
 /** A shot of the demo: the files of its first version. */

@@ -108,8 +108,8 @@ const show = () =>
     ground: view.ground,
     openHeading: changes.openHeading && (JSON.parse(JSON.stringify(changes.openHeading)) as Heading),
     wanted: {
-      mask: view.beside,
-      before: view.holdBefore || view.divider !== undefined,
+      mask: view.beside === 'mask',
+      before: view.holdBefore || view.divider !== undefined || view.beside === 'before',
       // While a value is dragged, neither is shown.
       dim: picking() && view.look === 'picture' && changes.owner !== undefined,
       outline: picking(),

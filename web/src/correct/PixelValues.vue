@@ -17,6 +17,11 @@ const display = (c: readonly [number, number, number]) =>
   shownColour(c, view.display)
     .map((v) => String(Math.round(255 * v)).padStart(3, '\u2007'))
     .join(' ');
+/** As rendered, where a correction has made it something else. */
+const was = computed(() => {
+  const { before, after } = props.probe ?? {};
+  return before && after && !view.holdBefore && before.some((v, k) => v !== after[k]) ? before : undefined;
+});
 const shown = computed(() => (view.holdBefore ? props.probe?.before : props.probe?.after));
 /** In the screen's own primaries. */
 const onScreen = computed(() => {
@@ -32,6 +37,10 @@ const onScreen = computed(() => {
       <dd class="place">{{ probe.x + origin.xMin }}, {{ probe.y + origin.yMin }}</dd>
       <dt>linear</dt>
       <dd>{{ shown.map(linear).join('  ') }}</dd>
+      <template v-if="was">
+        <dt class="was">rendered</dt>
+        <dd class="was">{{ was.map(linear).join('  ') }}</dd>
+      </template>
       <dt class="on-screen">display</dt>
       <dd class="on-screen">{{ display(onScreen!) }}</dd>
       <dt>mask</dt>
@@ -59,6 +68,11 @@ dd:last-child {
   margin-right: 0;
 }
 /* The bar is the container: what is left out first is what the tag and the eye tell anyway. */
+@container (max-width: 980px) {
+  .was {
+    display: none;
+  }
+}
 @container (max-width: 760px) {
   .place {
     display: none;

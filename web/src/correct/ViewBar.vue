@@ -20,9 +20,19 @@ const LOOKS: { look: Look; label: string; key: string }[] = [
   { look: 'difference', label: 'Difference', key: '5' },
 ];
 const TOGGLES = [
-  { what: 'alone', label: 'Alone', hint: 'Show only the open change, without the others (key A)' },
-  { what: 'beside', label: 'Mask beside', hint: 'The mask beside the picture (key M)' },
-] as const;
+  {
+    label: 'Alone',
+    hint: 'Show only the open change, without the others (key A)',
+    on: () => view.alone,
+    flip: () => (view.alone = !view.alone),
+  },
+  {
+    label: 'Mask beside',
+    hint: 'The mask beside the picture (key M)',
+    on: () => view.beside === 'mask',
+    flip: () => view.flipBeside('mask'),
+  },
+];
 </script>
 
 <template>
@@ -64,6 +74,17 @@ const TOGGLES = [
           Divider
         </button>
       </ElTooltip>
+      <ElTooltip content="Before beside after, at the same place (key G)" :show-after="500">
+        <button
+          class="plain-button room-button"
+          type="button"
+          :class="{ on: view.beside === 'before' }"
+          :aria-pressed="view.beside === 'before'"
+          @click="view.flipBeside('before')"
+        >
+          Side by side
+        </button>
+      </ElTooltip>
       <ElTooltip content="Outline what is picked (key P)" :show-after="500">
         <button
           class="plain-button room-button"
@@ -77,13 +98,13 @@ const TOGGLES = [
       </ElTooltip>
     </div>
     <div class="group">
-      <ElTooltip v-for="t in TOGGLES" :key="t.what" :content="t.hint" :show-after="500">
+      <ElTooltip v-for="t in TOGGLES" :key="t.label" :content="t.hint" :show-after="500">
         <button
           class="plain-button room-button"
           type="button"
-          :class="{ on: view[t.what] }"
-          :aria-pressed="view[t.what]"
-          @click="view[t.what] = !view[t.what]"
+          :class="{ on: t.on() }"
+          :aria-pressed="t.on()"
+          @click="t.flip()"
         >
           {{ t.label }}
         </button>

@@ -89,8 +89,9 @@ export const useLook = defineStore('look', () => {
   const stroke = ref<Pick<Stroke, 'way' | 'size' | 'soft'>>({ way: 'add', size: 2, soft: 0.4 });
   /** Only the open change is applied. */
   const alone = ref(false);
-  /** The mask is shown beside the picture. */
-  const beside = ref(false);
+  /** What is shown beside the picture. */
+  const beside = ref<'mask' | 'before'>();
+  const flipBeside = (what: 'mask' | 'before') => (beside.value = beside.value === what ? undefined : what);
   /** What cut-outs lie on. */
   const ground = ref<CutOutGround>('chequers');
   /** Outline of what a list points at. */
@@ -127,7 +128,8 @@ export const useLook = defineStore('look', () => {
     behind.value = 0;
     fenceShape.value = undefined;
     tool.value = 'pick';
-    alone.value = beside.value = false;
+    alone.value = false;
+    beside.value = undefined;
     highlight.value = swapping.value = undefined;
     divider.value = undefined;
     holdBefore.value = false;
@@ -163,6 +165,7 @@ export const useLook = defineStore('look', () => {
     stroke,
     alone,
     beside,
+    flipBeside,
     ground,
     highlight,
     swapping,

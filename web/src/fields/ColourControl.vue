@@ -4,6 +4,7 @@ import { Pipette } from '@lucide/vue';
 import { colourWithin, type ColourValue, type Field } from '@zesty-crow/core/fields';
 import { computed, ref, watch } from 'vue';
 import { colourOf, hexOf } from './colour-text.ts';
+import ColourFromFile from './ColourFromFile.vue';
 
 /** A colour: typed as it is written anywhere, chosen, taken from the picture, or as three scene-linear numbers. */
 const props = defineProps<{
@@ -68,6 +69,7 @@ function picked(text: string | null): void {
     >
       <Pipette :size="16" :stroke-width="1.6" />
     </button>
+    <ColourFromFile :label="field.label" @choose="choose" />
   </div>
   <p v-if="wrong" class="paper-hint" role="alert">
     Not a colour. Write #c0392b, 192 57 43, lab(52 48 31) or lch(52 57 33).

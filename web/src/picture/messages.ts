@@ -233,6 +233,8 @@ export type Query =
       ask: 'scope';
       name: string;
       where: 'frame' | SamplePlace;
+      /** Of about so many pixels at most: few while values move. */
+      most: number;
       layer?: undefined;
     }
   /** A frame of another version, as large as this one, to be compared with under a key. */

@@ -229,7 +229,8 @@ export const usePicture = defineStore('picture', () => {
       ask({ ask: 'membersByDepth', layer, ids, way }, []),
     coloursAlong: (query: Omit<Extract<Query, { ask: 'coloursAlong' }>, 'ask'>) =>
       ask({ ask: 'coloursAlong', ...query }, []),
-    scope: (name: string, where: 'frame' | SamplePlace) => ask({ ask: 'scope', name, where }, undefined),
+    scope: (name: string, where: 'frame' | SamplePlace, most: number) =>
+      ask({ ask: 'scope', name, where, most }, undefined),
     meanOf: (layer: string, ids: number[]) => ask({ ask: 'meanOf', layer, ids }, undefined),
     /** Of what a change picks in another version; rejects with the reason if that cannot be opened. */
     meanInVersion: (version: Version, change: ListedChange) =>

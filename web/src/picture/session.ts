@@ -1209,11 +1209,11 @@ export class PictureSession {
     return { of: 'area', area: { x0, y0, x1: x0 + where.side, y1: y0 + where.side } };
   }
 
-  private scope(open: Open, { name, where }: Extract<Query, { ask: 'scope' }>): Answers['scope'] {
+  private scope(open: Open, { name, where, most }: Extract<Query, { ask: 'scope' }>): Answers['scope'] {
     const region = this.regionOf(open, where);
     const scope = scopeOf(name);
     if (!region || !scope) return undefined;
-    return scope.count(open.stack.result, region);
+    return scope.count(open.stack.result, region, most);
   }
 
   private sampled(open: Open, place: SamplePlace): SampleValues {

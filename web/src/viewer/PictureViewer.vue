@@ -98,7 +98,7 @@ function redraw(): void {
     fresh = false;
   });
 }
-/** The mask, as large and at the same place as the picture. */
+/** The mask or the picture before, as large and at the same place as the picture. */
 function drawSecond(scene: Scene): void {
   const element = second.value;
   const own = element?.getContext('2d');
@@ -107,7 +107,7 @@ function drawSecond(scene: Scene): void {
   const [w, h] = [Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio)];
   if (element.width !== w) element.width = w;
   if (element.height !== h) element.height = h;
-  drawViewer(own, width, height, { ...scene, mask: true });
+  drawViewer(own, width, height, { ...scene, mask: props.look.beside === 'mask', before: true });
 }
 watch(
   [
@@ -125,6 +125,7 @@ watch(
     () => props.look.showPicks,
     () => props.look.adjusting,
     () => props.look.look,
+    () => props.look.beside,
     () => props.look.warnings,
   ],
   redraw,
@@ -366,7 +367,7 @@ onMounted(() => {
       v-if="look.beside"
       ref="second"
       class="second"
-      aria-label="Mask"
+      :aria-label="look.beside === 'mask' ? 'Mask' : 'Picture before'"
       role="img"
       @pointerdown="pointerDown"
       @pointermove="pointerMove"
@@ -394,6 +395,7 @@ onMounted(() => {
     </div>
     <slot name="over" :place="place" :size="size" />
     <span v-if="look.holdBefore" class="badge">before</span>
+    <span v-if="look.beside === 'before'" class="badge second-badge">before</span>
     <span
       v-if="waiting"
       class="badge waiting"
@@ -467,6 +469,9 @@ canvas {
 .badge {
   top: 10px;
   left: 10px;
+}
+.second-badge {
+  left: calc(50% + 10px);
 }
 .waiting {
   pointer-events: none;

@@ -48,8 +48,8 @@ export interface ViewerLook {
   divider: number | undefined;
   /** The picture as rendered, everywhere. */
   holdBefore: boolean;
-  /** The mask of the open change beside the picture, at the same place. */
-  beside: boolean;
+  /** What is shown beside the picture, at the same place: the mask of the open change, or the picture before. */
+  beside: 'mask' | 'before' | undefined;
   /** Names of warnings that are marked over the picture. */
   warnings: readonly string[];
   /** Outline of what a list points at, in picture pixels. */

@@ -11,6 +11,8 @@ interface Values {
   saturationByLightness: PointsValue;
 }
 
+const { PI, atan2, cos: cosine, max, min, sin: sine, sqrt } = Math;
+
 const curve = (
   key: keyof Values,
   label: string,
@@ -54,17 +56,17 @@ export const colourCurves = defineCorrection<Values>({
     const byLightness = tableOf(values.saturationByLightness, false);
     const t: Triple = [0, 0, 0];
     for (let i = 0; i < count; i++) {
-      const floor = Math.min(0, r[i]!, g[i]!, b[i]!) - 1e-6;
+      const floor = min(0, r[i]!, g[i]!, b[i]!) - 1e-6;
       rgbToOklab(r[i]!, g[i]!, b[i]!, t);
       const [L, A, B] = t;
-      const chroma = Math.hypot(A, B);
+      const chroma = sqrt(A * A + B * B);
       const sure = L > 1e-6 ? sureOfHue(chroma / L) : 0;
-      const hue = (Math.atan2(B, A) / (2 * Math.PI) + 1) % 1;
-      const angle = (sure * turn(hue) * Math.PI) / 180;
+      const hue = (atan2(B, A) / (2 * PI) + 1) % 1;
+      const angle = (sure * turn(hue) * PI) / 180;
       const light = 1 + (sure * lighten(hue)) / 100;
-      const more = Math.max(0, 1 + (sure * saturate(hue)) / 100) * Math.max(0, 1 + byLightness(L) / 100);
-      const scale = more * Math.min(1, light);
-      const [cos, sin] = [Math.cos(angle) * scale, Math.sin(angle) * scale];
+      const more = max(0, 1 + (sure * saturate(hue)) / 100) * max(0, 1 + byLightness(L) / 100);
+      const scale = more * min(1, light);
+      const [cos, sin] = [cosine(angle) * scale, sine(angle) * scale];
       oklabWithin(L * light, A * cos - B * sin, A * sin + B * cos, floor, t);
       r[i] = t[0];
       g[i] = t[1];

@@ -63,14 +63,25 @@ function slopesOf(points: PointsValue): number[] {
 }
 
 const STEPS = 1024;
+const { max, min } = Math;
 
-/** The same as a table, for many values; between its entries in proportion. */
+/** Tables last as long as the points that they are of: many tiles are corrected with the same. */
+const tables = [new WeakMap<PointsValue, Curve>(), new WeakMap<PointsValue, Curve>()] as const;
+
+/** The same as a table, for many values; between its entries in proportion. Points are not to be changed afterwards. */
 export function tableOf(points: PointsValue, periodic: boolean): Curve {
+  const kept = tables[periodic ? 1 : 0];
+  const made = kept.get(points) ?? makeTable(points, periodic);
+  kept.set(points, made);
+  return made;
+}
+
+function makeTable(points: PointsValue, periodic: boolean): Curve {
   const curve = curveOf(points, periodic);
-  const table = Float64Array.from({ length: STEPS + 2 }, (_, i) => curve(Math.min(1, i / STEPS)));
+  const table = Float64Array.from({ length: STEPS + 2 }, (_, i) => curve(min(1, i / STEPS)));
   return (x) => {
-    const at = Math.min(1, Math.max(0, x)) * STEPS;
-    const i = Math.floor(at);
+    const at = min(1, max(0, x)) * STEPS;
+    const i = at | 0;
     return table[i]! + (table[i + 1]! - table[i]!) * (at - i);
   };
 }

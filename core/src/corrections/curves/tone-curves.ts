@@ -32,6 +32,46 @@ function through(v: number, by: Curve): number {
   return srgbToLinear(shown + by(shown) / 100);
 }
 
+const STEPS = 4096;
+/** So dark sRGB is in proportion, and a table over the square root too coarse. */
+const DARK = 0.0031308;
+const { sqrt } = Math;
+
+/** What becomes of the values of one channel. */
+interface Tone {
+  exact: (v: number) => number;
+  /** Of 0 to 1, over the square root; between its entries in proportion: to some millionths of a value. */
+  table: Float64Array;
+  /** What values from 1 on are multiplied by; undefined if they may fall below 1 between two curves. */
+  above: number | undefined;
+}
+
+function toneOf(...curves: readonly PointsValue[]): Tone | undefined {
+  const bent = curves.filter((points) => points.length > 0).map((points) => tableOf(points, false));
+  if (bent.length === 0) return undefined;
+  const exact = (v: number) => bent.reduce(through, v);
+  return {
+    exact,
+    table: Float64Array.from({ length: STEPS + 2 }, (_, i) => exact(Math.min(1, (i / STEPS) ** 2))),
+    above: bent.length === 1 || bent[0]!(1) >= 0 ? exact(1) : undefined,
+  };
+}
+
+function bend(plane: Float32Array, count: number, { exact, table, above }: Tone): void {
+  for (let i = 0; i < count; i++) {
+    const v = plane[i]!;
+    if (v >= 1 && above !== undefined) plane[i] = v * above;
+    else if (v > DARK && v < 1) {
+      const at = sqrt(v) * STEPS;
+      const k = at | 0;
+      plane[i] = table[k]! + (table[k + 1]! - table[k]!) * (at - k);
+    } else plane[i] = exact(v);
+  }
+}
+
+/** Tables last as long as the values that they are of: many tiles are corrected with the same. */
+const tones = new WeakMap<Values, (Tone | undefined)[]>();
+
 /** Curves of brightness: one for all channels, then one for each. Flat ones change nothing. */
 export const toneCurves = defineCorrection<Values>({
   works: 'pixel',
@@ -43,21 +83,12 @@ export const toneCurves = defineCorrection<Values>({
   hint: 'Raises or lowers any brightness, of all channels or of one.',
   fields: [curve('all', 'All channels'), curve('red', 'Red'), curve('green', 'Green'), curve('blue', 'Blue')],
   apply({ count, r, g, b }, values) {
-    const all = values.all.length ? tableOf(values.all, false) : undefined;
-    (
-      [
-        [r, values.red],
-        [g, values.green],
-        [b, values.blue],
-      ] as const
-    ).forEach(([plane, points]) => {
-      const own = points.length ? tableOf(points, false) : undefined;
-      for (let i = 0; i < count; i++) {
-        let v = plane[i]!;
-        if (all) v = through(v, all);
-        if (own) v = through(v, own);
-        plane[i] = v;
-      }
+    const { all, red, green, blue } = values;
+    const found = tones.get(values) ?? [red, green, blue].map((own) => toneOf(all, own));
+    tones.set(values, found);
+    [r, g, b].forEach((plane, k) => {
+      const tone = found[k];
+      if (tone) bend(plane, count, tone);
     });
   },
 });

@@ -70,7 +70,8 @@ function reset(): void {
       </button>
     </template>
     <div class="rows">
-      <label>
+      <!-- No label: a click on an option would reach the field through it, and open the list again. -->
+      <div class="row">
         <span>Shown as</span>
         <ElSelect
           size="small"
@@ -82,9 +83,9 @@ function reset(): void {
           <ElOption v-for="t in DISPLAY_TRANSFORMS" :key="t.name" :value="t.name" :label="t.label" />
           <ElOption :value="TABLE" label="Table from a .cube file…" />
         </ElSelect>
-      </label>
+      </div>
       <p>{{ hint }}</p>
-      <label v-if="view.table">
+      <div v-if="view.table" class="row">
         <span>Made for</span>
         <ElSelect
           :model-value="view.table.takes"
@@ -96,7 +97,7 @@ function reset(): void {
           <ElOption value="srgb" label="what sRGB shows" />
           <ElOption value="linear" label="linear light" />
         </ElSelect>
-      </label>
+      </div>
       <label @dblclick="view.gamma = 1">
         <span>View gamma</span>
         <ElInputNumber
@@ -127,7 +128,8 @@ function reset(): void {
   display: grid;
   gap: 8px;
 }
-label {
+label,
+.row {
   display: grid;
   grid-template-columns: 88px 1fr;
   align-items: center;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useLocalStorage, watchThrottled } from '@vueuse/core';
+import { useLocalStorage, watchDebounced, watchThrottled } from '@vueuse/core';
 import { ElOption, ElSelect } from 'element-plus';
 import { computed, shallowRef } from 'vue';
 import type { ColourValue } from '@zesty-crow/core/fields';
@@ -29,26 +29,30 @@ const place = computed((): 'frame' | SamplePlace | undefined => {
   if (where.value === 'mask') return changes.openId === undefined ? undefined : { changeId: changes.openId };
   return props.probe && { x: props.probe.x, y: props.probe.y, side: AROUND };
 });
+/** Pixels that are counted in a few milliseconds, while values move, and once they rest. */
+const FEW = 24_000;
+const MANY = 400_000;
+const REST = 350;
 const counts = shallowRef<Counts>();
 let asking = false;
 let again = false;
 /** One question at a time; the newest is asked next. */
-async function look(): Promise<void> {
-  again = asking;
+async function look(most: number): Promise<void> {
+  again ||= asking;
   if (asking || !open.value) return;
   const now = place.value;
   // Where nothing is pointed at, what was seen last stays.
   if (now === undefined && where.value === 'pointer') return;
   asking = true;
-  counts.value = now === undefined ? undefined : await picture.scope(scope.value.name, now);
+  counts.value = now === undefined ? undefined : await picture.scope(scope.value.name, now, most);
   asking = false;
-  if (again) void look();
+  if (!again) return;
+  again = false;
+  void look(FEW);
 }
-watchThrottled([scope, place, () => picture.settledCount, open], () => void look(), {
-  throttle: 60,
-  immediate: true,
-  trailing: true,
-});
+const asked = [scope, place, () => picture.settledCount, open];
+watchThrottled(asked, () => void look(FEW), { throttle: 60, immediate: true, trailing: true });
+watchDebounced(asked, () => void look(MANY), { debounce: REST });
 
 /** The swatch that the open change goes for, and where its part is. */
 const marks = computed(() => {
