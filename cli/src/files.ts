@@ -156,6 +156,13 @@ export async function openVersionFrame(paths: readonly string[], options: OpenOp
   return openGroup(first, frame, interpretation);
 }
 
+/** The number of the frame that these options open; undefined where there are none. */
+export function frameNumber(paths: readonly string[], { frame }: OpenOptions): number | undefined {
+  if (frame !== undefined) return Number(frame);
+  const numbers = group(paths)?.groups[0]?.files.flatMap((f) => f.frame ?? []) ?? [];
+  return numbers.length ? Math.min(...numbers) : undefined;
+}
+
 /** The kind of a target by its ending; anything but the given endings is refused before any work is done. */
 export function targetKind<K extends string>(path: string, kinds: readonly K[]): K {
   const kind = extname(path).slice(1).toLowerCase() as K;

@@ -15,6 +15,7 @@ const program = new Command('zesty-crow')
   .configureOutput({ outputError: (text, write) => write(text.replace(/^error: /, '')) });
 
 const FRAME = ['--frame <number>', 'frame of a sequence (the first)'] as const;
+const VARIANT = ['--variant <name>', 'with --changes: the values of one of its variants'] as const;
 const INTERPRETATION = ['--interpretation <file>', 'masks and more, as the interface saves them'] as const;
 
 program
@@ -31,6 +32,7 @@ program
   .option('--channels <names...>', 'in place of members: channels, added up')
   .option('--changes <file>', 'in place of members: a change list as exported by the interface')
   .option('--change <name>', 'with --changes: the words or the id of the change whose mask is wanted')
+  .option(...VARIANT)
   .option('--from <value>', 'where the channels give nothing (0)')
   .option('--to <value>', 'where the channels give all (1)')
   .option(...FRAME)
@@ -43,6 +45,7 @@ program
   .option(...FRAME)
   .option(...INTERPRETATION)
   .requiredOption('--changes <file>', 'change list as exported by the interface')
+  .option(...VARIANT)
   .requiredOption('--out <file>', 'target, .exr or .png')
   .option('--depth <bits>', 'bits of a PNG: 8 or 16 (default 16)')
   .option('--half', 'the picture of an EXR in 16-bit half (otherwise as in the source)')

@@ -21,8 +21,9 @@ test('a change list of version 1 opens with everything in it', () => {
 /** A stored list with what every change of a later version has and its own had not. */
 const withMore = (list: Record<string, unknown>, add: object) => ({
   ...list,
-  version: 4,
+  version: 5,
   headings: [],
+  variants: [],
   changes: (list['changes'] as object[]).map((c) => ({ ...c, ...add })),
 });
 
@@ -33,8 +34,14 @@ test.each([
 ])('a change list of version %s', (_, name, add) =>
   expect(parseChangeList(stored(name))).toEqual(withMore(stored(name), add)),
 );
-test('a change list of version 4 keeps what it has', () =>
-  expect(parseChangeList(stored('changes-v4'))).toEqual(stored('changes-v4')));
+test('a change list of version 4 keeps what it has, and has no variants', () =>
+  expect(parseChangeList(stored('changes-v4'))).toEqual({
+    ...stored('changes-v4'),
+    version: 5,
+    variants: [],
+  }));
+test('a change list of version 5 keeps what it has', () =>
+  expect(parseChangeList(stored('changes-v5'))).toEqual(stored('changes-v5')));
 test('a change under a heading that is not there stands under none', () => {
   const list = parseChangeList({ ...stored('changes-v4'), headings: [] });
   expect(list.changes.map((c) => c.heading)).toEqual(list.changes.map(() => undefined));

@@ -72,7 +72,7 @@ async function importShot(call: Call, name: string, bytes: Uint8Array): Promise<
   await call('PUT', `/shots/${id}/changes`, {
     revision: 0,
     label: 'Six changes',
-    body: { format: 'zesty-crow/changes', version: 4, headings: [], changes: CHANGES },
+    body: { format: 'zesty-crow/changes', version: 5, headings: [], changes: CHANGES, variants: [] },
   });
   return id;
 }
@@ -408,7 +408,7 @@ try {
         return call('PUT', `/shots/${id}/changes`, {
           revision,
           label: 'Other changes',
-          body: { format: 'zesty-crow/changes', version: 4, headings: [], changes },
+          body: { format: 'zesty-crow/changes', version: 5, headings: [], changes, variants: [] },
         });
       };
       const idle = async () => {

@@ -95,7 +95,13 @@ const change = (words: string) => ({
   plainEdges: true,
   corrections: [{ id: 'k1', kind: 'exposure', on: true, values: { stops: 1 } }],
 });
-const list = (...changes: unknown[]) => ({ format: 'zesty-crow/changes', version: 4, headings: [], changes });
+const list = (...changes: unknown[]) => ({
+  format: 'zesty-crow/changes',
+  version: 5,
+  headings: [],
+  changes,
+  variants: [],
+});
 
 describe('files', () => {
   test('come back byte for byte, in chunks, with their digest', async () => {
@@ -371,7 +377,7 @@ describe('the change list', () => {
     const to = (await call('GET', `/shots/${id}/changes`)).body;
     expect(to).toMatchObject({ revision: 6, undo: 'three' });
   });
-  test('remembers many steps, and forgets the oldest', async () => {
+  test('remembers every step, tells what each did, and goes to any of them', async () => {
     const { id } = (await call('POST', '/shots', { name: 'Many steps' })).body;
     const save = (revision: number, words: string) =>
       call('PUT', `/shots/${id}/changes`, { revision, label: words, body: list(change(words)) });
@@ -379,24 +385,43 @@ describe('the change list', () => {
     // Many more of the same, behind the server's back: one by one they would take long.
     await database.query(
       `insert into history_step (shot_id, kind, step, label, body)
-       select shot_id, kind, n, 'step ' || n, body from history_step, generate_series(2, 519) n
+       select shot_id, kind, n, 'step ' || n, body from history_step, generate_series(2, 1200) n
        where shot_id = $1`,
       [id],
     );
-    await database.query('update history set step = 519 where shot_id = $1', [id]);
+    await database.query('update history set step = 1200 where shot_id = $1', [id]);
     expect((await save(1, 'last')).body).toMatchObject({ undo: 'last' });
-    const { rows } = await database.query<{ n: number; oldest: number }>(
-      'select count(*)::int as n, min(step)::int as oldest from history_step where shot_id = $1',
-      [id],
-    );
-    expect(rows[0]).toEqual({ n: 500, oldest: 21 });
-    // The oldest that is kept is as far back as undo goes: what was before is not known any more.
-    await database.query('update history set step = 22 where shot_id = $1', [id]);
-    const undone = await call('POST', `/shots/${id}/changes/undo`, { revision: 2 });
-    expect(undone.body).toMatchObject({ redo: 'step 22', body: list(change('first')) });
-    expect(undone.body['undo']).toBeUndefined();
-    const stays = await call('POST', `/shots/${id}/changes/undo`, { revision: 3 });
-    expect(stays.body).toEqual(undone.body);
+    const told = (await call('GET', `/shots/${id}/changes/steps`)).body;
+    expect(told['at']).toBe(1201);
+    expect(told['steps']).toHaveLength(200);
+    expect(told['steps'][0]).toMatchObject({ step: 1201, label: 'last' });
+    const more = (await call('GET', `/shots/${id}/changes/steps?before=3`)).body;
+    expect(more['steps'].map((s: Json) => s['label'])).toEqual(['step 2', 'first']);
+    const go = (revision: number, step: number) =>
+      call('POST', `/shots/${id}/changes/go`, { revision, step });
+    expect((await go(2, 1)).body).toMatchObject({ revision: 3, undo: 'first', redo: 'step 2' });
+    expect((await go(2, 5)).status).toBe(409);
+    const empty = (await go(3, 0)).body;
+    expect(empty).toMatchObject({ revision: 4, redo: 'first', body: list() });
+    expect(empty['undo']).toBeUndefined();
+    // There is no such step: it stays where it is.
+    expect((await go(4, 5000)).body).toMatchObject({ revision: 4, redo: 'first' });
+    expect((await go(4, 1201)).body).toMatchObject({ undo: 'last', body: list(change('last')) });
+  });
+  test('keeps states under names, whatever becomes of the list', async () => {
+    const { id } = (await call('POST', '/shots', { name: 'States' })).body;
+    const path = `/shots/${id}/changes/states`;
+    const made = await call('POST', path, { name: ' As approved ', body: list(change('approved')) });
+    expect(made).toMatchObject({ status: 201, body: { name: 'As approved' } });
+    await call('PUT', `/shots/${id}/changes`, { revision: 0, label: 'more', body: list(change('later')) });
+    expect((await call('GET', path)).body).toMatchObject([{ id: made.body['id'], name: 'As approved' }]);
+    expect((await call('GET', `${path}/${made.body['id']}`)).body).toEqual(list(change('approved')));
+    expect((await call('POST', path, { name: 'x', body: { changes: 1 } })).status).toBe(400);
+    const other = (await call('POST', '/shots', { name: 'Other' })).body['id'];
+    expect((await call('GET', `/shots/${other}/changes/states/${made.body['id']}`)).status).toBe(404);
+    expect((await call('DELETE', `${path}/${made.body['id']}`)).status).toBe(204);
+    expect((await call('DELETE', `${path}/${made.body['id']}`)).status).toBe(404);
+    expect((await call('GET', path)).body).toEqual([]);
   });
   test('must be one', async () => {
     const id = (await call('POST', '/shots', { name: 'Wrong list' })).body['id'];

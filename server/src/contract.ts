@@ -108,6 +108,26 @@ export interface HistoryState<T> {
   redo?: string;
 }
 
+/** A step of a document's history. */
+export interface HistoryStep {
+  step: number;
+  /** What it did, in words. */
+  label: string;
+  created: string;
+}
+/** The newest steps of a history, the newest first, and the one that the document is at; 0 is before the first. */
+export interface HistorySteps {
+  at: number;
+  steps: HistoryStep[];
+}
+
+/** A state of a document that was given a name. */
+export interface NamedState {
+  id: string;
+  name: string;
+  created: string;
+}
+
 /** The documents of a shot that are edited with undo. */
 export interface Documents {
   changes: ChangeList;
@@ -150,6 +170,8 @@ export interface ExportInput {
   name: string;
   /** The frame; the first one by default. */
   frame?: number;
+  /** Id of a variant of the list; otherwise the list as it is. */
+  variant?: string;
   /** The list as it was when the export was asked for: later edits do not change what is being written. */
   list: ChangeList;
 }

@@ -2,9 +2,9 @@ import { readFile } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { exportKind, listedChanges, missingPicks } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
-import { readChanges } from '../changes-file.ts';
+import { readChanges, variantId } from '../changes-file.ts';
 import { CommandError } from '../fail.ts';
-import { openVersion, targetKind, writeBytes, type OpenOptions } from '../files.ts';
+import { frameNumber, openVersion, targetKind, writeBytes, type OpenOptions } from '../files.ts';
 
 /** A picture that a change list lays into the picture: by its name, in one folder. */
 async function readPicture(folder: string, name: string): Promise<Uint8Array> {
@@ -22,14 +22,22 @@ async function readPicture(folder: string, name: string): Promise<Uint8Array> {
 /** `apply FILES…`: the corrected picture of a change list, as EXR with all other channels or as sRGB PNG. */
 export async function applyCommand(
   files: string[],
-  options: OpenOptions & { changes: string; out: string; depth?: string; half?: boolean; pictures?: string },
+  options: OpenOptions & {
+    changes: string;
+    out: string;
+    depth?: string;
+    half?: boolean;
+    pictures?: string;
+    variant?: string;
+  },
 ): Promise<void> {
   const ending = targetKind(options.out, ['exr', 'png'] as const);
   if (options.depth !== undefined && !['8', '16'].includes(options.depth))
     throw new CommandError('--depth is 8 or 16.');
   const list = readChanges(options.changes);
+  const state = { variant: variantId(list, options.variant), frame: frameNumber(files, options) };
   const open = await openVersion(files, options);
-  for (const { change, pick } of missingPicks(listedChanges(list), open.cast))
+  for (const { change, pick } of missingPicks(listedChanges(list, state), open.cast))
     process.stderr.write(
       `note: "${change.words}" names "${pick.member}" in ${pick.layer}, which this picture does not have.\n`,
     );
@@ -37,7 +45,7 @@ export async function applyCommand(
   const kind = ending === 'exr' ? exr : `corrected-png${options.depth ?? '16'}`;
   const bytes = await exportKind(kind)!.write(
     open,
-    { list },
+    { list, ...state },
     {
       zlib: nodeZlib,
       onNote: (note) => process.stderr.write(`note: ${note}\n`),

@@ -11,9 +11,16 @@ import {
   type OpenPicture,
 } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
-import { readChanges } from '../changes-file.ts';
+import { readChanges, variantId } from '../changes-file.ts';
 import { CommandError } from '../fail.ts';
-import { checkChannels, openVersion, targetKind, writeBytes, type OpenOptions } from '../files.ts';
+import {
+  checkChannels,
+  openVersion,
+  targetKind,
+  writeBytes,
+  type OpenOptions,
+  frameNumber,
+} from '../files.ts';
 
 interface MaskOptions extends OpenOptions {
   layer?: string;
@@ -22,6 +29,7 @@ interface MaskOptions extends OpenOptions {
   channels?: string[];
   changes?: string;
   change?: string;
+  variant?: string;
   from?: string;
   to?: string;
   out: string;
@@ -53,8 +61,13 @@ function maskOfChannels(open: OpenPicture, { channels = [], from, to }: MaskOpti
 }
 
 /** Coverage of a change of a list, by its id or its words, as its corrections see it. */
-function maskOfListed(open: OpenPicture, { changes: path, change: named }: MaskOptions): Float32Array {
-  const changes = listedChanges(readChanges(path!));
+function maskOfListed(
+  open: OpenPicture,
+  { changes: path, change: named, variant }: MaskOptions,
+  frame: number | undefined,
+): Float32Array {
+  const list = readChanges(path!);
+  const changes = listedChanges(list, { variant: variantId(list, variant), frame });
   const found = changes.filter((c) => c.id === named || c.words === named);
   if (found.length === 1) return maskOfChange(open, found[0]!).flat();
   const known = changes.map((c) => `"${c.words || c.id}"`).join(', ');
@@ -75,7 +88,7 @@ export async function maskCommand(files: string[], options: MaskOptions): Promis
     );
   const open = await openVersion(files, options);
   const mask = changes
-    ? maskOfListed(open, options)
+    ? maskOfListed(open, options, frameNumber(files, options))
     : channels
       ? maskOfChannels(open, options)
       : maskOfMembers(open, files, options);

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { sample, worst } from '../../test/fixtures/samples.ts';
 import { runs } from '../../test/runs.ts';
 import { noMask, type Change, type Heading } from '../changes/change.ts';
+import { emptyChangeList } from '../changes/change.ts';
 import { listedChanges } from '../changes/listed.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { openPicture } from '../version/open-picture.ts';
@@ -44,7 +45,11 @@ const oval = {
   values: { x: 40, y: 60, width: 40, height: 40, soft: 10 },
 };
 const under = (changes: Change[], h: Heading) =>
-  listedChanges({ changes: changes.map((c) => ({ ...c, heading: h.id })), headings: [h] });
+  listedChanges({
+    ...emptyChangeList(),
+    changes: changes.map((c) => ({ ...c, heading: h.id })),
+    headings: [h],
+  });
 const difference = (a: RgbPlanes, b: RgbPlanes) =>
   Math.max(...(['r', 'g', 'b'] as const).map((k) => worst(a[k], b[k])));
 
@@ -107,6 +112,7 @@ test('however headings come and go, are drawn and switched, the picture is that 
       const stack = new ChangeStack(planes, open.cast);
       for (const s of steps) {
         const list = listedChanges({
+          ...emptyChangeList(),
           changes: two.map((c, i) => ({ ...c, on: s.on[i]!, ...(s.under[i] ? { heading: 'h' } : {}) })),
           headings: [heading(s.heading)],
         });

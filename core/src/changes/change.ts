@@ -1,6 +1,8 @@
 import type { FieldValues } from '../fields/field.ts';
 import type { Stroke } from '../masks/brush/stroke.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
+import type { FrameRange, Keyframe } from './keyframes.ts';
+import type { Variant } from './variant.ts';
 
 /**
  * A change list as it is stored, sent, exported and applied: one wish a change, in the client's words, with
@@ -8,9 +10,11 @@ import type { MemberPick } from '../picks/member-pick.ts';
  */
 export interface ChangeList {
   format: 'zesty-crow/changes';
-  version: 4;
+  version: 5;
   headings: Heading[];
   changes: Change[];
+  /** The same changes with other values. */
+  variants: Variant[];
 }
 
 /** What makes a mask, in this order. */
@@ -38,6 +42,10 @@ export interface Change extends Masked {
   /** Mixes by coverage alone where pixels show several things, instead of correcting the own part of each. */
   plainEdges: boolean;
   corrections: StepUse[];
+  /** Only in these frames of a sequence; otherwise in all. */
+  frames?: FrameRange;
+  /** What was said about it, the oldest first. */
+  comments?: Comment[];
 }
 
 /** What changes stand under that are switched as one; its mask, if it has any, limits them all. */
@@ -54,13 +62,24 @@ export interface StepUse {
   kind: string;
   on: boolean;
   values: FieldValues;
+  /** Values that change from frame to frame, by key, in the order of their frames; they go before `values`. */
+  keys?: Record<string, Keyframe[]>;
+}
+
+/** What somebody said about a change. */
+export interface Comment {
+  id: string;
+  text: string;
+  /** When, as ISO 8601. */
+  at: string;
 }
 
 export const emptyChangeList = (): ChangeList => ({
   format: 'zesty-crow/changes',
-  version: 4,
+  version: 5,
   headings: [],
   changes: [],
+  variants: [],
 });
 
 /** Nothing but a mask of nobody. */

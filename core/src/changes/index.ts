@@ -4,3 +4,6 @@ export * from './listed.ts';
 export * from './schema.ts';
 export * from './parse.ts';
 export * from './upgrade.ts';
+export * from './variant.ts';
+export * from './keyframes.ts';
+export * from './step-settings.ts';

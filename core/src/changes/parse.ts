@@ -1,5 +1,7 @@
 import { validateChangeList } from '../generated/validators.mjs';
 import type { ChangeList } from './change.ts';
+import { withKey, type Keyframe } from './keyframes.ts';
+import { STEP_KEYS } from './step-settings.ts';
 import { upgradeChangeList } from './upgrade.ts';
 
 /**
@@ -21,8 +23,15 @@ export function parseChangeList(stored: unknown): ChangeList {
   if (ids.size !== list.changes.length) throw new Error('Two changes have the same id');
   const headings = new Set(list.headings.map((h) => h.id));
   if (headings.size !== list.headings.length) throw new Error('Two headings have the same id');
+  if (new Set(list.variants.map((v) => v.id)).size !== list.variants.length)
+    throw new Error('Two variants have the same id');
   // In another window its heading may have been deleted meanwhile: it stands under none then.
   const lost = list.changes.filter((c) => c.heading !== undefined && !headings.has(c.heading));
   for (const change of lost) delete change.heading;
+  // A value of a frame is found by going along them.
+  for (const change of list.changes)
+    for (const use of STEP_KEYS.flatMap((key) => change[key]))
+      for (const [key, own] of Object.entries(use.keys ?? {}))
+        use.keys![key] = own.reduce<Keyframe[]>(withKey, []);
   return list;
 }

@@ -1,16 +1,40 @@
-import { AMOUNT } from '../fields/amount.ts';
 import type { Field } from '../fields/field.ts';
-import { fieldsSchema } from '../fields/schema.ts';
-import { CORRECTIONS } from '../corrections/registry.ts';
-import { settingsOf } from '../corrections/shared.ts';
-import { EDGE_STEPS } from '../masks/edge/registry.ts';
-import { FENCE_KINDS } from '../masks/fence/registry.ts';
-import { fenceSettings } from '../masks/fence/settings.ts';
+import { fieldSchema, fieldsSchema } from '../fields/schema.ts';
+import { canBeKeyed } from './keyframes.ts';
+import { STEP_KEYS, STEP_SETTINGS, type StepSettings } from './step-settings.ts';
 
 const text = (maxLength: number) => ({ type: 'string', maxLength }) as const;
 
+/** Values of a kind of step, with all that goes with them; only what is neutral may be left out. */
+const ofKinds = (kinds: readonly StepSettings[], more: (fields: readonly Field[]) => object) => ({
+  oneOf: kinds.map(({ kind, fields }) => ({ properties: { kind: { const: kind }, ...more(fields) } })),
+});
+
+const frame = { type: 'integer', minimum: -1_000_000, maximum: 10_000_000 } as const;
+
+/** Keyframes of what can have some, each value as its field would take it. */
+const keysSchema = (fields: readonly Field[]) => ({
+  type: 'object',
+  additionalProperties: false,
+  properties: Object.fromEntries(
+    fields.filter(canBeKeyed).map((f) => [
+      f.key,
+      {
+        type: 'array',
+        minItems: 1,
+        maxItems: 2000,
+        items: object({
+          frame,
+          value: fieldSchema(f),
+          way: { enum: ['linear', 'eased'] },
+        }),
+      },
+    ]),
+  ),
+});
+
 /** Steps of some kinds, each with its own settings. */
-const stepsSchema = (maxItems: number, kinds: readonly { kind: string; fields: readonly Field[] }[]) => ({
+const stepsSchema = (maxItems: number, kinds: readonly StepSettings[]) => ({
   type: 'array',
   maxItems,
   items: {
@@ -21,11 +45,10 @@ const stepsSchema = (maxItems: number, kinds: readonly { kind: string; fields: r
       kind: {},
       on: { type: 'boolean' },
       values: {},
+      keys: {},
     },
     additionalProperties: false,
-    oneOf: kinds.map(({ kind, fields }) => ({
-      properties: { kind: { const: kind }, values: fieldsSchema(fields) },
-    })),
+    ...ofKinds(kinds, (fields) => ({ values: fieldsSchema(fields), keys: keysSchema(fields) })),
   },
 });
 
@@ -64,14 +87,8 @@ const STROKE = object({
 /** What makes a mask. */
 const MASKED = {
   who: list(PICK, 20000),
-  edge: stepsSchema(
-    20,
-    EDGE_STEPS.map(({ kind, fields }) => ({ kind, fields: [...fields, AMOUNT] })),
-  ),
-  fence: stepsSchema(
-    40,
-    FENCE_KINDS.map((k) => ({ kind: k.kind, fields: [...fenceSettings(k), AMOUNT] })),
-  ),
+  edge: stepsSchema(20, STEP_SETTINGS.edge),
+  fence: stepsSchema(40, STEP_SETTINGS.fence),
   brush: list(STROKE, 1000),
 };
 
@@ -82,19 +99,48 @@ const CHANGE = {
   done: { type: 'boolean' },
   ...MASKED,
   plainEdges: { type: 'boolean' },
-  corrections: stepsSchema(
-    100,
-    CORRECTIONS.map((c) => ({ kind: c.kind, fields: settingsOf(c) })),
-  ),
+  corrections: stepsSchema(100, STEP_SETTINGS.corrections),
 };
+
+/** What a change may have besides. */
+const MORE = {
+  heading: id,
+  frames: object({ first: frame, last: frame }, []),
+  comments: list(object({ id, text: text(2000), at: text(40) }), 500),
+};
+
+const VARIANT = object({
+  id,
+  name: { ...text(200), minLength: 1 },
+  sets: list(
+    {
+      type: 'object',
+      additionalProperties: false,
+      required: ['change'],
+      properties: { change: id, step: id, kind: {}, on: { type: 'boolean' }, values: {} },
+      // Of the change itself there is only its switch.
+      if: { required: ['step'] },
+      then: {
+        required: ['kind'],
+        ...ofKinds(
+          STEP_KEYS.flatMap((key) => STEP_SETTINGS[key]),
+          (fields) => ({ values: fieldsSchema(fields) }),
+        ),
+      },
+      else: { required: ['on'], not: { required: ['values'] } },
+    },
+    2000,
+  ),
+});
 
 /** JSON schema of a change list; the server, the command line and the interface all validate with it. */
 export const CHANGE_LIST_SCHEMA = {
   $id: 'zesty-crow/changes',
   ...object({
     format: { const: 'zesty-crow/changes' },
-    version: { const: 4 },
+    version: { const: 5 },
     headings: list(object({ id, words: text(500), on: { type: 'boolean' }, ...MASKED }), 100),
-    changes: list(object({ ...CHANGE, heading: id }, Object.keys(CHANGE)), 500),
+    changes: list(object({ ...CHANGE, ...MORE }, Object.keys(CHANGE)), 500),
+    variants: list(VARIANT, 200),
   }),
 } as const;

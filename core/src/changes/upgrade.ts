@@ -19,8 +19,10 @@ const STEPS: Readonly<Record<number, (list: object) => object>> = {
   2: (list) => eachChange(list, { fence: [], plainEdges: true }),
   // Masks are painted on; changes may stand under headings.
   3: (list) => ({ ...eachChange(list, { brush: [] }), headings: [] }),
+  // There are variants; values may have keyframes, changes comments and frames.
+  4: (list) => ({ ...list, variants: [] }),
 };
 
 /** A stored change list as one of today's version. Throws an Error for one that a newer Zesty Crow has made. */
 export const upgradeChangeList = (stored: unknown): unknown =>
-  upgradeDocument(stored, 'zesty-crow/changes', 4, STEPS);
+  upgradeDocument(stored, 'zesty-crow/changes', 5, STEPS);

@@ -1,12 +1,13 @@
 import type { ChangeList } from '../changes/change.ts';
+import type { ListState } from '../changes/listed.ts';
 import type { PictureValue } from '../fields/field.ts';
 import type { Crew } from '../crew/work.ts';
 import { VersionError } from '../version/version-error.ts';
 import type { OpenPicture } from '../version/open-picture.ts';
 import type { WriteOptions } from '../formats/exr/write.ts';
 
-/** What is wanted of an opened frame. */
-export interface ExportRequest {
+/** What is wanted of an opened frame: a list in one of its states. */
+export interface ExportRequest extends ListState {
   list: ChangeList;
   /** The change whose mask is meant; exports of pictures do not need it. */
   changeId?: string | undefined;

@@ -30,7 +30,8 @@ const change = (
 /** What the beekeeper asked for, begun but not finished. */
 export const demoChanges = (): ChangeList => ({
   format: 'zesty-crow/changes',
-  version: 4,
+  version: 5,
+  variants: [],
   headings: [],
   changes: [
     change(

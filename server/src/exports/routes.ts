@@ -15,6 +15,7 @@ const exportInput = bodyOf<Omit<ExportInput, 'list'> & { list: unknown }>({
     kind: { enum: EXPORTS.map((e) => e.kind) },
     changeId: { type: 'string', maxLength: 64 },
     frame: { type: 'integer', minimum: 0, maximum: 1e6 },
+    variant: { type: 'string', maxLength: 64 },
     name: { type: 'string', minLength: 1, maxLength: 120, pattern: '^[^/\\\\:\\u0000-\\u001f]+$' },
     list: {},
   },
@@ -31,6 +32,8 @@ export function exportRoutes({ pool, queue }: Services): Hono {
     const input: ExportInput = { ...read, list: parsed('change list', parseChangeList, read.list) };
     if (exportKind(input.kind)?.of === 'change' && !input.list.changes.some((x) => x.id === input.changeId))
       throw new ProblemError(400, 'It is not said whose mask is meant.', 'Choose a change.');
+    if (input.variant !== undefined && !input.list.variants.some((v) => v.id === input.variant))
+      throw new ProblemError(400, 'This variant is not in the list.', 'Choose another one.');
     return c.json(
       await queue.enqueue(pool, { kind: 'export', shotId: version.shot_id, versionId: version.id, input }),
       202,

@@ -1,4 +1,4 @@
-import type { HistoryState } from '../contract.ts';
+import type { HistoryState, HistorySteps } from '../contract.ts';
 import { inTransaction, type Client, type Pool } from '../database/pool.ts';
 
 export type HistoryKind = 'changes' | 'plan';
@@ -11,16 +11,13 @@ export class ConflictError extends Error {
   }
 }
 
-/** Steps kept for undo; older ones are forgotten. */
-const KEPT = 500;
-
 /**
  * The edits of one kind of document, kept for undo and redo. `empty` is what it is before the first edit,
  * `upgrade` brings what an earlier version has stored up to date.
  */
 export class History<T> {
   constructor(
-    private readonly kind: HistoryKind,
+    readonly kind: HistoryKind,
     private readonly empty: () => T,
     private readonly upgrade: (stored: unknown) => unknown,
   ) {}
@@ -85,16 +82,47 @@ export class History<T> {
   /** Records a new state. What could be redone is forgotten, as after any edit. */
   save(pool: Pool, shotId: string, revision: number, label: string, body: T) {
     return this.step(pool, shotId, revision, async (client, at) => {
-      await client.query(
-        'delete from history_step where shot_id = $1 and kind = $2 and (step > $3 or step <= $3 + 1 - $4)',
-        [shotId, this.kind, at, KEPT],
-      );
+      await client.query('delete from history_step where shot_id = $1 and kind = $2 and step > $3', [
+        shotId,
+        this.kind,
+        at,
+      ]);
       await client.query(
         'insert into history_step (shot_id, kind, step, label, body) values ($1, $2, $3, $4, $5)',
         [shotId, this.kind, at + 1, label, JSON.stringify(body)],
       );
       return at + 1;
     });
+  }
+  /** Goes to any step of it, as undo and redo do one by one; 0 is before the first. */
+  go(pool: Pool, shotId: string, revision: number, to: number) {
+    return this.step(pool, shotId, revision, async (client, at) => {
+      if (to === 0) return at > 0 && (await this.has(client, shotId, 1)) ? 0 : at;
+      return (await this.has(client, shotId, to)) ? to : at;
+    });
+  }
+  private async has(client: Client, shotId: string, step: number): Promise<boolean> {
+    const { rowCount } = await client.query(
+      'select 1 from history_step where shot_id = $1 and kind = $2 and step = $3',
+      [shotId, this.kind, step],
+    );
+    return rowCount === 1;
+  }
+  /**
+   * The steps that there are, what could be redone among them.
+   * @param before only those below this one; undefined from the newest on
+   */
+  async steps(pool: Pool, shotId: string, count: number, before?: number): Promise<HistorySteps> {
+    const { rows } = await pool.query<HistorySteps['steps'][number]>(
+      `select step, label, created from history_step
+       where shot_id = $1 and kind = $2 and ($3::int is null or step < $3) order by step desc limit $4`,
+      [shotId, this.kind, before ?? null, count],
+    );
+    const { rows: at } = await pool.query<{ step: number }>(
+      'select step from history where shot_id = $1 and kind = $2',
+      [shotId, this.kind],
+    );
+    return { at: at[0]?.step ?? 0, steps: rows };
   }
   undo(pool: Pool, shotId: string, revision: number) {
     return this.step(pool, shotId, revision, async (_c, at, s) => (s.undo === undefined ? at : at - 1));

@@ -8,6 +8,7 @@ import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { changeHistory, planHistory } from './documents.ts';
 import type { HistoryState } from '../contract.ts';
 import { ConflictError, type History } from './history.ts';
+import { NamedStates } from './states.ts';
 
 const revision = { type: 'integer', minimum: 0 } as const;
 const move = bodyOf<{ revision: number }>({
@@ -17,7 +18,25 @@ const move = bodyOf<{ revision: number }>({
   properties: { revision },
 });
 
-/** Reads, saves, undoes and redoes one kind of document; each guarded by the revision that the caller saw. */
+const go = bodyOf<{ revision: number; step: number }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['revision', 'step'],
+  properties: { revision, step: { type: 'integer', minimum: 0, maximum: 2 ** 31 - 1 } },
+});
+const state = bodyOf<{ name: string; body: unknown }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['name', 'body'],
+  properties: { name: { type: 'string', minLength: 1, maxLength: 200, pattern: '\\S' }, body: {} },
+});
+/** So many steps of a history are told at once. */
+const PAGE = 200;
+
+/**
+ * Reads, saves, undoes and redoes one kind of document, goes to any of its steps, and keeps states under names; what
+ * edits is guarded by the revision that the caller saw.
+ */
 function routesOf<T>(
   { pool }: Services,
   path: string,
@@ -31,6 +50,7 @@ function routesOf<T>(
     required: ['revision', 'label', 'body'],
     properties: { revision, label: { type: 'string', minLength: 1, maxLength: 200 }, body: {} },
   });
+  const states = new NamedStates(pool, history.kind, parse);
   const answer = async (shotId: string, work: Promise<HistoryState<T> | undefined>) => {
     try {
       const state = await work;
@@ -64,6 +84,37 @@ function routesOf<T>(
       const id = idParam(c, 'shot');
       return c.json(await answer(id, history[way](pool, id, (await readBody(c, move)).revision)));
     });
+  app.post(`/:id/${path}/go`, async (c) => {
+    const id = idParam(c, 'shot');
+    const read = await readBody(c, go);
+    return c.json(await answer(id, history.go(pool, id, read.revision, read.step)));
+  });
+  app.get(`/:id/${path}/steps`, async (c) => {
+    const before = Number(c.req.query('before') ?? NaN);
+    const known = Number.isInteger(before) ? before : undefined;
+    return c.json(await history.steps(pool, idParam(c, 'shot'), PAGE, known));
+  });
+
+  app.get(`/:id/${path}/states`, async (c) => c.json(await states.list(idParam(c, 'shot'))));
+  app.post(`/:id/${path}/states`, async (c) => {
+    const id = idParam(c, 'shot');
+    const read = await readBody(c, state);
+    const made = await states.add(id, read.name.trim(), parsed(name, parse, read.body));
+    if (!made) throw notFound('shot');
+    await announce(pool, SHOT_CHANNEL, id);
+    return c.json(made, 201);
+  });
+  app.get(`/:id/${path}/states/:state`, async (c) => {
+    const body = await states.body(idParam(c, 'shot'), idParam(c, 'state', 'state'));
+    if (body === undefined) throw notFound('state');
+    return c.json(body);
+  });
+  app.delete(`/:id/${path}/states/:state`, async (c) => {
+    const id = idParam(c, 'shot');
+    if (!(await states.remove(id, idParam(c, 'state', 'state')))) throw notFound('state');
+    await announce(pool, SHOT_CHANNEL, id);
+    return c.body(null, 204);
+  });
   return app;
 }
 

@@ -53,7 +53,13 @@ const RICH: Change[] = [
 ];
 async function exported(name: string, bytes: Uint8Array, changes: Change[], kind = 'corrected-exr') {
   const frame = await openFrame([{ role: 'picture', name, frame: null }], undefined, async () => bytes);
-  const list = { format: 'zesty-crow/changes' as const, version: 4 as const, headings: [], changes };
+  const list = {
+    format: 'zesty-crow/changes' as const,
+    version: 5 as const,
+    headings: [],
+    changes,
+    variants: [],
+  };
   const notes: string[] = [];
   const out = await exportKind(kind)!.write(
     await frame.all(),

@@ -13,10 +13,10 @@ const corrected = (kind: string, label: string, note: string, type?: PixelType):
   note,
   of: 'picture',
   ...EXR,
-  async write(open, { list }, env) {
+  async write(open, request, env) {
     const { zlib, crew, signal, onProgress, onNote } = env;
     needPicture(open);
-    const changes = listedChanges(list);
+    const changes = listedChanges(request.list, request);
     const planes = await applyChanges(open, changes, {
       passes: await passesFor(open, changes, env),
       crew,

@@ -13,10 +13,10 @@ const correctedPng = (depth: 8 | 16, note: string): ExportKind => ({
   note,
   of: 'picture',
   ...PNG,
-  async write(open, { list }, env) {
+  async write(open, request, env) {
     const { crew, signal, onProgress } = env;
     needPicture(open);
-    const changes = listedChanges(list);
+    const changes = listedChanges(request.list, request);
     const planes = await applyChanges(open, changes, {
       passes: await passesFor(open, changes, env),
       crew,

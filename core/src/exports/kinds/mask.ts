@@ -6,8 +6,8 @@ import type { OpenPicture } from '../../version/open-picture.ts';
 import { EXR, PNG, type ExportKind, type ExportRequest } from '../export-kind.ts';
 import { maskToExr } from '../mask-file.ts';
 
-function coverageOf(open: OpenPicture, { list, changeId }: ExportRequest): Float32Array {
-  const change = listedChanges(list).find((c) => c.id === changeId);
+function coverageOf(open: OpenPicture, request: ExportRequest): Float32Array {
+  const change = listedChanges(request.list, request).find((c) => c.id === request.changeId);
   if (!change) throw new VersionError('The change whose mask was asked for is not in the list any more.');
   return maskOfChange(open, change).flat();
 }
