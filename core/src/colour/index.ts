@@ -8,3 +8,4 @@ export * from './primaries.ts';
 export * from './within-range.ts';
 export * from './lab.ts';
 export * from './mean-of-bytes.ts';
+export * from './palette.ts';

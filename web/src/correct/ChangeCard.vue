@@ -99,23 +99,13 @@ watch(
         :model-value="change.on"
         size="small"
         :aria-label="`Apply ${change.words || 'change'}`"
-        @update:model-value="
-          (on) => {
-            change.on = on === true;
-            void changes.commit(on ? 'Turn on' : 'Turn off');
-          }
-        "
+        @update:model-value="(on) => changes.setOn(change, on === true)"
       />
       <ElCheckbox
         :model-value="change.done"
         size="small"
         label="done"
-        @update:model-value="
-          (done) => {
-            change.done = done === true;
-            void changes.commit(done ? 'Mark as done' : 'Mark as not done');
-          }
-        "
+        @update:model-value="(done) => changes.setDone(change, done === true)"
       />
       <span class="space" />
       <ChangeMenu :change="change" />

@@ -36,6 +36,9 @@ import SideColumn from './SideColumn.vue';
 import { NARROWEST, useColumns } from './use-columns.ts';
 import { useKeys } from './use-keys.ts';
 import ViewBar from './ViewBar.vue';
+import VariantChoice from './variants/VariantChoice.vue';
+import VariantPanel from './variants/VariantPanel.vue';
+import VariantWall from './variants/VariantWall.vue';
 
 const props = defineProps<{ id: string }>();
 const picture = usePicture();
@@ -83,11 +86,17 @@ const makeTool = (host: ToolHost) =>
 const asked = shallowRef<{ probe: Probe; at: Place }>();
 const zoomPercent = ref(100);
 const exporting = ref(false);
+/** All variants are shown in the place of the picture. */
+const wall = ref(false);
 
 const visible = shallowRef<Area>();
+/** The frame that is open, known before anything else of it. */
+const opened = ref<number>();
 /** The changes as they are to be seen now. */
-function shownChanges(): ListedChange[] {
-  const list = JSON.parse(JSON.stringify(listedChanges(changes.list))) as ListedChange[];
+function shownChanges(variant = changes.variantId): ListedChange[] {
+  const list = JSON.parse(
+    JSON.stringify(listedChanges(changes.list, { variant, frame: opened.value })),
+  ) as ListedChange[];
   const { openHeading: over } = changes;
   const alone = (c: ListedChange) => (over ? c.over?.id === over.id : c.id === changes.openId);
   return view.alone ? list.map((c) => ({ ...c, on: c.on && alone(c) })) : list;
@@ -101,6 +110,7 @@ const show = () =>
     look: view.look,
     display: { ...view.display, table: view.table?.takes },
     against: { ...view.against },
+    othersChanges: view.against.kind === 'variant' ? shownChanges(view.against.key) : undefined,
     gain: view.gain,
     warnings: [...view.warnings],
     layer: view.layer,
@@ -120,7 +130,7 @@ const show = () =>
   });
 watch(
   [
-    () => changes.list,
+    () => changes.shown,
     () => changes.openId,
     () => view.look,
     () => view.display,
@@ -152,7 +162,10 @@ const {
   findings,
   open: openVersion,
   tellNone,
-} = useOpenVersion(shot, () => show());
+} = useOpenVersion(shot, (at) => {
+  opened.value = at;
+  show();
+});
 function goFrame(by: number): void {
   const next = frames.value[frames.value.indexOf(frame.value ?? NaN) + by];
   if (next !== undefined && version.value) openVersion(version.value, next);
@@ -171,6 +184,7 @@ const { keys, sheet: keySheet } = useKeys(
     fit: () => viewer.value?.fit(),
     actual: () => viewer.value?.zoomTo(1),
     zoomBy: (factor) => viewer.value?.zoomBy(factor),
+    wall: () => (wall.value = !wall.value),
     list: () => (asked.value = probe.value && { probe: probe.value, at: pointer.value }),
   },
   columns,
@@ -220,6 +234,7 @@ const reading = computed(() => {
         <SideColumn side="left" label="the change list" key-name="L" open @flip="columns.flipLeft()">
           <div v-if="turn >= 1" class="list">
             <ChangeListPanel :wishes="version?.wishes ?? []" />
+            <VariantPanel @wall="wall = true" />
             <FindingsPanel :findings="findings" />
           </div>
         </SideColumn>
@@ -227,6 +242,7 @@ const reading = computed(() => {
       <ElSplitterPanel key="centre">
         <div class="centre">
           <ShotBar :name="shot?.name" :document="changes">
+            <VariantChoice />
             <VersionChoice :version="version" :ready="ready" @open="openVersion($event)" />
             <div v-if="frames.length > 1" class="frames" role="group" aria-label="Frame">
               <button
@@ -291,6 +307,7 @@ const reading = computed(() => {
                 <FenceHandles v-if="view.fenceShape && !view.holdBefore" :place="place" :size="size" />
               </template>
             </PictureViewer>
+            <VariantWall v-if="wall" :frame="opened" @close="wall = false" />
             <PointerList
               v-if="asked"
               :key="`${asked.at.x} ${asked.at.y}`"
@@ -298,7 +315,7 @@ const reading = computed(() => {
               :at="asked.at"
               @close="asked = undefined"
             />
-            <PointerTag v-else-if="view.tool === 'pick'" :probe="probe" :at="pointer" />
+            <PointerTag v-else-if="view.tool === 'pick' && !wall" :probe="probe" :at="pointer" />
             <div v-if="picture.problem" class="veil" role="alert">
               <p>{{ picture.problem }}</p>
             </div>

@@ -2,7 +2,7 @@
 import { useEventListener } from '@vueuse/core';
 import Konva from 'konva';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
-import { wholeValues, withValue, type FieldValue } from '@zesty-crow/core/fields';
+import { wholeValues, type FieldValue } from '@zesty-crow/core/fields';
 import { correctionOf, settingsOf } from '@zesty-crow/core/corrections';
 import { fenceKindOf, fenceSettings, type Handle, type Point } from '@zesty-crow/core/masks';
 import { usePicture } from '../picture/picture.ts';
@@ -67,13 +67,14 @@ const toPicture = (x: number, y: number): Point => [
 function set(values: Partial<Record<string, FieldValue>>): void {
   if (!moved.value || !changes.owner) return;
   const { list, fields } = moved.value;
-  const step = changes.stepOf(changes.owner, list, moved.value.use.id);
-  if (!step) return;
-  for (const [key, value] of Object.entries(values)) {
+  const held = Object.entries(values).flatMap(([key, value]): [string, FieldValue][] => {
     const field = fields.find((f) => f.key === key);
-    const held = field?.kind === 'number' ? Math.min(field.max, Math.max(field.min, value as number)) : value;
-    step.values = withValue(fields, step.values, key, held);
-  }
+    if (value === undefined) return [];
+    const within =
+      field?.kind === 'number' ? Math.min(field.max, Math.max(field.min, value as number)) : value;
+    return [[key, within]];
+  });
+  changes.setValues(changes.owner, list, moved.value.use.id, Object.fromEntries(held));
 }
 function drag(key: string, to: Point): void {
   if (kind.value && values.value && frame.value) set(kind.value.drag(values.value, frame.value, key, to));

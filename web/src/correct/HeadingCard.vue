@@ -55,8 +55,7 @@ onMounted(() => {
       :aria-label="`Apply all under ${heading.words || 'heading'}`"
       @update:model-value="
         (on) => {
-          own().on = on === true;
-          void changes.commit(on ? 'Turn on heading' : 'Turn off heading');
+          changes.setOn(heading, on === true);
         }
       "
     />

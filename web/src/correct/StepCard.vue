@@ -8,7 +8,6 @@ import {
   AMOUNT,
   colourWithin,
   passesFor,
-  withValue,
   type Field,
   type FieldValue,
   type NumberField,
@@ -25,6 +24,7 @@ import { useLook } from './look.ts';
 import { keepPreset } from './presets.ts';
 import type { StepList } from './step-kinds.ts';
 import { useSpreads } from './use-spreads.ts';
+import OwnValues from './variants/OwnValues.vue';
 
 /** One step of a change: a line with its values, and under it, once it is unfolded, all that can be set. */
 const props = defineProps<{ change: Owner; list: StepList; use: StepUse; at: number; unfolded: boolean }>();
@@ -47,7 +47,6 @@ const spreads = useSpreads(
 /** Points are moved in the picture. */
 const drawn = computed(() => fields.value.find((f) => f.kind === 'points'));
 const groups = computed(() => kind.value?.limits ?? []);
-const settings = computed(() => [...fields.value, ...groups.value.flatMap((g) => g.fields)]);
 const isSet = (f: Field) => props.use.values[f.key] !== undefined;
 /** Limits by another pass are there where the version has one, or has them set. */
 const limits = computed(() =>
@@ -71,12 +70,7 @@ const lost = computed(() => {
 });
 
 function set(key: string, value: FieldValue): void {
-  changes.stepOf(props.change, props.list.name, props.use.id)!.values = withValue(
-    settings.value,
-    props.use.values,
-    key,
-    value,
-  );
+  changes.setValues(props.change, props.list.name, props.use.id, { [key]: value });
 }
 /** What a colour of the picture goes into. */
 function takeColour(field: Field): void {
@@ -122,8 +116,7 @@ async function lay(file: File): Promise<void> {
   await changes.commit(`Lay ${stored.name} on it`);
 }
 function flipOn(on: boolean): void {
-  changes.stepOf(props.change, props.list.name, props.use.id)!.on = on;
-  void changes.commit(`${on ? 'Turn on' : 'Turn off'} ${label.value.toLowerCase()}`);
+  changes.setStepOn(props.change, props.list.name, props.use.id, on);
 }
 function showLimit(): void {
   const on = !limitShown.value;
@@ -192,6 +185,7 @@ function command(text: string): void {
     </header>
     <p v-if="lost !== undefined" class="lost">The pass “{{ lost }}” is not in this version.</p>
     <div v-if="unfolded" class="settings">
+      <OwnValues :change="change" :use="use" :fields="[...fields, ...groups.flatMap((g) => g.fields)]" />
       <p v-if="drawn" class="paper-hint">
         {{
           list.name === 'fence'

@@ -1,7 +1,8 @@
 import { createPinia, setActivePinia } from 'pinia';
-import type { ChangeList } from '@zesty-crow/core/changes';
+import { ofVariant, withSet, type ChangeList } from '@zesty-crow/core/changes';
 import { FakeServer } from '../../test/fake-server.ts';
 import { useChanges } from './changes.ts';
+import { useVariants } from './variants/use-variants.ts';
 
 const server = new FakeServer();
 let changes: ReturnType<typeof useChanges>;
@@ -93,4 +94,85 @@ test('what another window made joins the list, and what is open stays open', asy
   await new Promise((resolve) => setTimeout(resolve, 5));
   expect(changes.list.changes.map((c) => c.words)).toEqual(['too late', 'theirs']);
   expect(changes.open!.words).toBe('too late');
+});
+
+describe('variants', () => {
+  const withExposure = async () => {
+    const change = changes.addChange('Lids');
+    changes.addStep(change, 'corrections', { kind: 'exposure', values: { stops: 1 } });
+    await changes.commit('nothing more');
+    return changes.open!;
+  };
+  test('hold what is set while they are worked on; the list stays, and shows through where they set nothing', async () => {
+    const change = await withExposure();
+    const variants = useVariants();
+    const one = variants.add('Variant');
+    const step = change.corrections[0]!.id;
+    changes.setValues(change, 'corrections', step, { stops: 2 });
+    await changes.commit('Exposure');
+    expect(changes.undoLabel).toBe('Exposure in “Variant”');
+    expect(stored()[0]!.corrections[0]!.values).toEqual({ stops: 1 });
+    expect(changes.open!.corrections[0]!.values).toEqual({ stops: 2 });
+    changes.setOn(change, false);
+    expect([changes.open!.on, changes.list.changes[0]!.on]).toEqual([false, true]);
+    changes.variantId = undefined;
+    changes.setValues(changes.open!, 'corrections', step, { stops: 3, amount: 50 });
+    await changes.commit('Exposure');
+    expect(changes.undoLabel).toBe('Exposure');
+    changes.variantId = one.id;
+    expect(changes.open!.corrections[0]!.values).toEqual({ stops: 2, amount: 50 });
+    // What is no value belongs to the list, whatever is worked on.
+    changes.addStep(changes.open!, 'corrections', { kind: 'tint', values: {} });
+    changes.setDone(changes.open!, true);
+    await changes.commit('nothing more');
+    expect(stored()[0]).toMatchObject({ on: true, done: true, corrections: [{}, { kind: 'tint' }] });
+    changes.resetStep(changes.open!, 'corrections', step);
+    expect(changes.open!.corrections[0]!.values).toEqual({});
+    expect(changes.list.changes[0]!.corrections[0]!.values).toEqual({ stops: 3, amount: 50 });
+  });
+  test('are made from swatches in one step, copied, renamed and deleted', async () => {
+    const change = changes.addChange('Lids');
+    changes.addStep(change, 'corrections', { kind: 'tint', values: {} });
+    const use = changes.open!.corrections[0]!;
+    const variants = useVariants();
+    variants.addFrom(
+      [
+        { name: 'Moss', colour: [0.1, 0.2, 0.1] },
+        { name: 'Sky', colour: [0.1, 0.2, 0.6] },
+      ],
+      { change: changes.open!, use, key: 'colour', label: 'Colour' },
+    );
+    await changes.commit('nothing more');
+    expect(changes.undoLabel).toBe('2 variants from swatches');
+    const [moss] = changes.list.variants;
+    variants.copy(moss!);
+    variants.rename(changes.list.variants[1]!, ' Fern ');
+    expect(changes.list.variants.map((v) => v.name)).toEqual(['Moss', 'Fern', 'Sky']);
+    changes.variantId = changes.list.variants[1]!.id;
+    variants.remove(changes.list.variants[1]!);
+    expect(changes.variant).toBeUndefined();
+    await changes.commit('nothing more');
+    expect(server.body<ChangeList>('changes').variants.map((v) => [v.name, v.sets[0]!.values])).toEqual([
+      ['Moss', { colour: [0.1, 0.2, 0.1] }],
+      ['Sky', { colour: [0.1, 0.2, 0.6] }],
+    ]);
+  });
+  test('that two windows edit are both kept', async () => {
+    await withExposure();
+    const variants = useVariants();
+    const [one, two] = [variants.add('One'), variants.add('Two')];
+    await changes.commit('nothing more');
+    const step = changes.open!.corrections[0]!.id;
+    const theirs = JSON.parse(JSON.stringify(server.body<ChangeList>('changes'))) as ChangeList;
+    theirs.variants[0] = withSet(theirs, theirs.variants[0]!, theirs.changes[0]!.id, step, {
+      values: { stops: -1 },
+    });
+    server.edit('changes', 'theirs', theirs);
+    changes.variantId = two.id;
+    changes.setValues(changes.open!, 'corrections', step, { stops: 4 });
+    await changes.commit('Exposure');
+    expect(changes.conflicts).toEqual([]);
+    const stops = (id: string) => ofVariant(changes.list, id).changes[0]!.corrections[0]!.values['stops'];
+    expect([stops(one.id), stops(two.id)]).toEqual([-1, 4]);
+  });
 });

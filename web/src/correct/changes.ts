@@ -12,6 +12,7 @@ import {
   type Stroke,
   type MemberPick,
 } from '@zesty-crow/core';
+import { ofVariant, settingsOfStep, withSet } from '@zesty-crow/core/changes';
 import { withValue, type FieldValues } from '@zesty-crow/core/fields';
 import { useDocument } from '../shot/document.ts';
 import { cardRows, gathered, movedRow, withHeading } from './card-rows.ts';
@@ -30,16 +31,29 @@ const newId = () => crypto.randomUUID().slice(0, 13);
 /** The change list of the open shot, with its history on the server. */
 export const useChanges = defineStore('changes', () => {
   const document = useDocument('changes', emptyChangeList, upgradeChangeList);
-  const { body: list, commit } = document;
+  const { body: list } = document;
+  /** The variant that is worked on: values that are set go into it. None is the list itself. */
+  const variantId = ref<string>();
+  const variant = computed(() => list.value.variants.find((v) => v.id === variantId.value));
+  /** The list as it is worked on, with the values of the variant. */
+  const shown = computed(() => ofVariant(list.value, variantId.value));
   const openId = ref<string>();
-  const open = computed(() => list.value.changes.find((c) => c.id === openId.value));
+  const open = computed(() => shown.value.changes.find((c) => c.id === openId.value));
   const openHeading = computed(() => list.value.headings.find((h) => h.id === openId.value));
   /** What the sheet shows and what a click in the picture goes to. */
   const owner = computed((): Owner | undefined => open.value ?? openHeading.value);
-  const rows = computed(() => cardRows(list.value));
+  const rows = computed(() => cardRows(shown.value));
   watch(list, (now) => {
     if (!owner.value) openId.value = now.changes[0]?.id;
   });
+  /** What was edited is a variant's own: the history says so. */
+  let inVariant = false;
+  function commit(label: string): Promise<void> {
+    const where = inVariant && variant.value ? ` in “${variant.value.name}”` : '';
+    inVariant = false;
+    return document.commit(`${label}${where}`.slice(0, 200));
+  }
+  watch(document.shotId, () => (variantId.value = undefined));
 
   async function load(id: string): Promise<void> {
     await document.load(id);
@@ -78,8 +92,9 @@ export const useChanges = defineStore('changes', () => {
   }
   /** A change once more, right after it, opened. */
   function copyChange(change: Change): void {
-    const copy = { ...(JSON.parse(JSON.stringify(change)) as Change), id: newId() };
-    list.value.changes.splice(list.value.changes.indexOf(change) + 1, 0, copy);
+    const at = list.value.changes.findIndex((c) => c.id === change.id);
+    const copy = { ...(JSON.parse(JSON.stringify(list.value.changes[at])) as Change), id: newId() };
+    list.value.changes.splice(at + 1, 0, copy);
     openId.value = copy.id;
     void commit('Copy change');
   }
@@ -88,7 +103,7 @@ export const useChanges = defineStore('changes', () => {
     const parts = apart(change.who);
     const at = list.value.changes.findIndex((c) => c.id === change.id);
     if (parts.length === 0 || at < 0) return;
-    const plain = JSON.stringify(change);
+    const plain = JSON.stringify(list.value.changes[at]);
     list.value.changes.splice(
       at,
       1,
@@ -136,7 +151,7 @@ export const useChanges = defineStore('changes', () => {
   /** Puts a change under a heading, or out of it. */
   function putUnder(change: Change, heading: string | undefined): void {
     const rest = list.value.changes.filter((c) => c.id !== change.id);
-    const moved = withHeading(change, heading);
+    const moved = withHeading(list.value.changes.find((c) => c.id === change.id) ?? change, heading);
     const block = heading ?? change.heading;
     const last = rest.findLastIndex((c) => c.heading === block);
     const at = last < 0 ? list.value.changes.findIndex((c) => c.id === change.id) : last + 1;
@@ -153,8 +168,9 @@ export const useChanges = defineStore('changes', () => {
     const target = ownerOf(owner.value?.id ?? addChange().id);
     if (target) target.who = who;
   }
-  function setPlainEdges(change: Change, plain: boolean): void {
-    change.plainEdges = plain;
+  function setPlainEdges({ id }: Change, plain: boolean): void {
+    const change = list.value.changes.find((c) => c.id === id);
+    if (change) change.plainEdges = plain;
     void commit(plain ? 'Plain edges' : 'Clean edges');
   }
 
@@ -165,27 +181,61 @@ export const useChanges = defineStore('changes', () => {
   function goStroke(x: number, y: number): void {
     owner.value?.brush.at(-1)?.points.push([x, y]);
   }
+  function setDone({ id }: Change, done: boolean): void {
+    const change = list.value.changes.find((c) => c.id === id);
+    if (change) change.done = done;
+    void commit(done ? 'Mark as done' : 'Mark as not done');
+  }
   const endStroke = () => void commit(owner.value?.brush.at(-1)?.way === 'take' ? 'Brush away' : 'Brush');
-  function clearStrokes(of: Owner): void {
-    of.brush = [];
+  function clearStrokes({ id }: Owner): void {
+    const of = ownerOf(id);
+    if (of) of.brush = [];
     void commit('Remove all strokes');
   }
 
-  /** A list of steps, to be changed. */
-  const listOf = (of: Owner, which: StepListName) => stepsIn(of, which) as StepUse[];
-  function setList(of: Owner, which: StepListName, steps: StepUse[]): void {
+  /** A list of steps, to be changed: that of the list itself, whatever is shown. */
+  const listOf = (of: Owner, which: StepListName) => stepsIn(ownerOf(of.id) ?? of, which) as StepUse[];
+  function setList({ id }: Owner, which: StepListName, steps: StepUse[]): void {
+    const of = ownerOf(id);
+    if (!of) return;
     if (which !== 'corrections') of[which] = steps;
     else if ('corrections' in of) of.corrections = steps;
   }
   const stepOf = (change: Owner, which: StepListName, id: string): StepUse | undefined =>
     listOf(change, which).find((s) => s.id === id);
+
+  /** Puts something into the variant that is worked on, if there is one and it can hold it; tells whether. */
+  function putIntoVariant(
+    { id }: Owner,
+    step: string | undefined,
+    put: { on?: boolean; values?: FieldValues },
+  ): boolean {
+    const at = list.value.variants.findIndex((v) => v.id === variantId.value);
+    // Headings are those of all variants.
+    if (at < 0 || !list.value.changes.some((c) => c.id === id)) return false;
+    list.value.variants[at] = withSet(list.value, list.value.variants[at]!, id, step, put);
+    inVariant = true;
+    return true;
+  }
   /** Sets several values of a step; neutral ones are left out. */
   function setValues(change: Owner, which: StepListName, id: string, values: FieldValues): void {
+    if (putIntoVariant(change, id, { values })) return;
     const step = stepOf(change, which, id);
-    const fields = STEP_LISTS[which].kinds.find((k) => k.kind === step?.kind)?.fields;
-    if (!step || !fields) return;
+    if (!step) return;
+    const fields = settingsOfStep(which, step.kind);
     for (const [key, value] of Object.entries(values))
       step.values = withValue(fields, step.values, key, value);
+  }
+  function setStepOn(change: Owner, which: StepListName, id: string, on: boolean): void {
+    const step = stepOf(change, which, id);
+    if (!step) return;
+    if (!putIntoVariant(change, id, { on })) step.on = on;
+    void commit(`${on ? 'Turn on' : 'Turn off'} ${labelOf(which, step.kind)}`);
+  }
+  function setOn(of: Owner, on: boolean): void {
+    const own = ownerOf(of.id);
+    if (own && !putIntoVariant(of, undefined, { on })) own.on = on;
+    void commit(`${on ? 'Turn on' : 'Turn off'}${own && 'corrections' in own ? '' : ' heading'}`);
   }
   const labelOf = (which: StepListName, kind: string): string =>
     (STEP_LISTS[which].kinds.find((k) => k.kind === kind)?.label ?? kind).toLowerCase();
@@ -219,7 +269,10 @@ export const useChanges = defineStore('changes', () => {
   function resetStep(change: Owner, which: StepListName, id: string): void {
     const step = stepOf(change, which, id);
     if (!step) return;
-    step.values = {};
+    const neutral = Object.fromEntries(
+      settingsOfStep(which, step.kind).flatMap((f) => (f.neutral === undefined ? [] : [[f.key, f.neutral]])),
+    );
+    if (!putIntoVariant(change, id, { values: neutral })) step.values = {};
     void commit(`Reset ${labelOf(which, step.kind)}`);
   }
   /** Puts a copy at the end of another change. */
@@ -247,7 +300,11 @@ export const useChanges = defineStore('changes', () => {
   return {
     addPreset,
     ...document,
+    commit,
     list,
+    shown,
+    variantId,
+    variant,
     openId,
     open,
     openHeading,
@@ -269,6 +326,9 @@ export const useChanges = defineStore('changes', () => {
     clearStrokes,
     setWho,
     setPlainEdges,
+    setDone,
+    setOn,
+    setStepOn,
     stepOf,
     setValues,
     addStep,

@@ -32,3 +32,10 @@ export function describeValues(fields: readonly Field[], values: FieldValues, li
   if (limited) parts.push('limited');
   return parts.join(', ');
 }
+
+/** A single value in words, without its name. */
+export function describeValue(field: Field | undefined, value: unknown): string {
+  if (typeof value === 'boolean') return value ? 'on' : 'off';
+  if (!field || value === undefined) return '';
+  return describe(field, value as FieldValue, true);
+}

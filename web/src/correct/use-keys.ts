@@ -9,7 +9,7 @@ import { useLook } from './look.ts';
  * @returns all keys that there are, and whether their sheet is open
  */
 export function useKeys(
-  viewer: { fit(): void; actual(): void; zoomBy(factor: number): void; list(): void },
+  viewer: { fit(): void; actual(): void; zoomBy(factor: number): void; list(): void; wall(): void },
   columns: { flipLeft(): void; flipRight(): void; flipBoth(): void },
 ) {
   const view = useLook();
@@ -54,6 +54,7 @@ export function useKeys(
       group: 'Look',
       act: () => view.flipBeside('before'),
     },
+    { key: 'H', label: 'All variants', group: 'Look', act: () => viewer.wall() },
     { key: 'C', label: 'Click and sweep', group: 'Choose', act: () => (view.tool = 'pick') },
     { key: 'D', label: 'Draw around', group: 'Choose', act: () => (view.tool = 'lasso') },
     { key: 'R', label: 'Box', group: 'Choose', act: () => (view.tool = 'box') },

@@ -24,12 +24,14 @@ import type {
 /** How the picture is looked at. */
 export type Look = 'picture' | 'ids' | 'mask' | 'cutout' | 'difference';
 
-/** What the picture is compared with: as rendered, without the open change or with one only, or another version. */
+/** What the picture is compared with: as rendered, without the open change or with one only, another version or variant. */
 export type Against =
   | { kind: 'rendered' }
   | { kind: 'without' }
   | { kind: 'only'; changeId: string }
-  | { kind: 'version'; key: string };
+  | { kind: 'version'; key: string }
+  /** The changes with other values, that are told beside. */
+  | { kind: 'variant'; key: string };
 
 /** How the picture is shown, but for the numbers of a table, which are told once. */
 export type ViewDisplay = Omit<DisplayUse, 'table'> & { table?: DisplayTable['takes'] | undefined };
@@ -139,6 +141,8 @@ export interface ViewState {
   display: ViewDisplay;
   /** What before is. */
   against: Against;
+  /** The changes of the variant that is before. */
+  othersChanges?: ListedChange[] | undefined;
   /** How many times as large differences are shown. */
   gain: number;
   /** Names of the warnings that are marked. */
@@ -228,6 +232,8 @@ export type Query =
       pieces: number;
       layer?: undefined;
     }
+  /** The frame as other changes make it, as it is shown, its longer side so long. */
+  | { ask: 'stateOf'; changes: ListedChange[]; side: number; layer?: undefined }
   /** How colours are spread, of the corrected picture: everywhere, under a change's mask, or around a pixel. */
   | {
       ask: 'scope';
@@ -303,6 +309,7 @@ export interface Answers {
   meanOf: [number, number, number] | undefined;
   meanInVersion: [number, number, number] | undefined;
   tried: PassPicture | undefined;
+  stateOf: PassPicture | undefined;
   readOther: undefined;
   coloursAlong: Spread[];
   memberOutline: Float32Array;

@@ -236,6 +236,8 @@ export const usePicture = defineStore('picture', () => {
     meanInVersion: (version: Version, change: ListedChange) =>
       client!.ask({ ask: 'meanInVersion', version: asked(version), frame: openFrame, change }),
     tried: (change: ListedChange, side: number) => ask({ ask: 'tried', change, side }, undefined),
+    /** The frame as other changes make it. */
+    stateOf: (changes: ListedChange[], side: number) => ask({ ask: 'stateOf', changes, side }, undefined),
     partBounds: (changeId: string) => ask({ ask: 'partBounds', changeId }, undefined),
     samples: (places: readonly SamplePlace[]) => ask({ ask: 'samples', places }, []),
     useTable: (table: CubeTable | undefined) => ask({ ask: 'useTable', table }, undefined),

@@ -144,6 +144,37 @@ test('what a preset would do is shown without doing it', async () => {
   expect(Buffer.compare(surface('view'), before)).toBe(0);
 });
 
+test('states of the list are computed one after the other, each as if it were the list, and compared', async () => {
+  const dark = { ...SMOKER, corrections: [step('exposure', { stops: -3 })] };
+  const { session, rest, surface } = await open([SMOKER, BEES]);
+  const side = 4096;
+  const state = async (...changes: ListedChange[]) =>
+    Buffer.from((await session.ask({ ask: 'stateOf', changes, side }))!.data);
+  const [base, darker] = [await state(SMOKER, BEES), await state(dark, BEES)];
+  expect(Buffer.compare(base, darker)).not.toBe(0);
+  // What came between leaves no trace.
+  expect(Buffer.compare(await state(SMOKER, BEES), base)).toBe(0);
+  const alone = await open([dark, BEES]);
+  expect(
+    Buffer.compare(
+      Buffer.from((await alone.session.ask({ ask: 'stateOf', changes: [dark, BEES], side }))!.data),
+      darker,
+    ),
+  ).toBe(0);
+  const shownDark = alone.surface('view');
+  session.show(
+    view({
+      changes: [SMOKER, BEES],
+      openChange: 'smoker',
+      wanted,
+      against: { kind: 'variant', key: 'dark' },
+      othersChanges: [dark, BEES],
+    }),
+  );
+  await rest();
+  expect(Buffer.compare(surface('before'), shownDark)).toBe(0);
+});
+
 test('a table shows the picture otherwise, and changes no value', async () => {
   const { session, rest, surface } = await open([SMOKER]);
   const plain = surface('view');

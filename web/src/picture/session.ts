@@ -157,6 +157,8 @@ interface Open {
   watched: Watched | undefined;
   /** Where presets are tried. */
   trial: ChangeStack | undefined;
+  /** Where other states of the whole list are computed. */
+  state: ChangeStack | undefined;
 }
 
 /** Another state of the picture, or another picture of its size. */
@@ -298,6 +300,7 @@ export class PictureSession {
       other: undefined,
       watched: undefined,
       trial: undefined,
+      state: undefined,
     };
     this.swatches = {};
     this.changeKeys.clear();
@@ -452,7 +455,7 @@ export class PictureSession {
     };
     const limitKey = (v: ViewState | undefined) =>
       v?.limitOf === undefined ? '' : JSON.stringify(usedBy(v, v.limitOf)?.values);
-    void this.readPasses(open);
+    void this.readPasses(open, [...now.changes, ...(now.othersChanges ?? [])]);
     this.updateStack(open);
     if ((last?.look === 'mask') !== (now.look === 'mask')) shown.before.touch();
     if (now.look === 'mask' && limitKey(last) !== limitKey(now)) shown.view.touch();
@@ -472,9 +475,8 @@ export class PictureSession {
   }
 
   /** Reads passes that corrections want and that have not been asked for; the stack takes them when they are there. */
-  private async readPasses(open: Open): Promise<void> {
+  private async readPasses(open: Open, changes: ViewState['changes']): Promise<void> {
     const there = new Set(open.frame.passes.map((p) => p.name));
-    const { changes } = this.view;
     const wanted = passesNeeded(changes).filter((n) => there.has(n) && !open.asked.has(n));
     const pictures = picturesNeeded(changes).filter((p) => !open.asked.has(pictureKey(p.file)));
     for (const picture of pictures) void this.readFill(open, picture);
@@ -879,7 +881,10 @@ export class PictureSession {
     const { stack, due } = open.other ?? {};
     if (!stack || !due) return;
     const chosen = against.kind === 'only' ? against.changeId : openChange;
-    const listed = ready.map((c) => ({ ...c, on: c.on && (c.id === chosen) === (against.kind === 'only') }));
+    const listed =
+      against.kind === 'variant'
+        ? (this.view.othersChanges ?? []).filter((c) => ready.some((r) => r.id === c.id))
+        : ready.map((c) => ({ ...c, on: c.on && (c.id === chosen) === (against.kind === 'only') }));
     for (const tile of stack.update(listed)) due[tile] = 1;
   }
 
@@ -1110,6 +1115,8 @@ export class PictureSession {
         return this.meanInVersion(query);
       case 'tried':
         return this.tried(open, query);
+      case 'stateOf':
+        return this.stateOf(open, query);
       case 'partBounds': {
         const mask = open.stack.mask(query.changeId);
         return mask && boundsUnder(mask);
@@ -1183,14 +1190,35 @@ export class PictureSession {
     const mask = open.stack.mask(change.id);
     const area = mask && boundsUnder(mask);
     if (!area) return undefined;
+    return this.aside(open, async () => {
+      const stack = (open.trial ??= this.stackBeside(open));
+      await this.crew.share(computeTiles, stack.input(stack.update([{ ...change, on: true }])));
+      return smallPicture(stack.result, area, side, this.display);
+    });
+  }
+
+  /** Computes the frame with other changes; those that came before are kept, and only what differs is computed. */
+  private async stateOf(
+    open: Open,
+    { changes, side }: Extract<Query, { ask: 'stateOf' }>,
+  ): Promise<Answers['stateOf']> {
+    for (const name of changes.flatMap(layersOf)) while (open.coming.has(name)) await this.nextLayer(open);
+    await this.readPasses(open, changes);
+    return this.aside(open, async () => {
+      const stack = (open.state ??= this.stackBeside(open));
+      await this.crew.share(computeTiles, stack.input(stack.update(changes)));
+      const { width, height } = open.planes;
+      return smallPicture(stack.result, { x0: 0, y0: 0, x1: width, y1: height }, side, this.display);
+    });
+  }
+
+  /** Does something beside the picture, one after the other, once there is nothing to do for that. */
+  private aside<T>(open: Open, work: () => Promise<T>): Promise<T | undefined> {
     const before = this.trying;
     const own = (async () => {
       await before.catch(() => undefined);
       await this.rest();
-      if (this.open_ !== open) return undefined;
-      const stack = (open.trial ??= this.stackBeside(open));
-      await this.crew.share(computeTiles, stack.input(stack.update([{ ...change, on: true }])));
-      return smallPicture(stack.result, area, side, this.display);
+      return this.open_ === open ? work() : undefined;
     })();
     this.trying = own;
     return own;

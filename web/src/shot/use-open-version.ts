@@ -18,9 +18,12 @@ const lookOf = (v: Version): string =>
  * The version of a shot that a stage has open, by default the latest one that can be, and its frame. A version that is
  * still being read is opened as soon as it can be, and one whose files or meaning change is opened again; with the stage
  * it is closed.
- * @param opened told whenever a version or a frame is being opened
+ * @param opened told whenever a version or a frame is being opened, with the number of the frame
  */
-export function useOpenVersion(shot: Ref<Shot | undefined>, opened: () => void = () => undefined) {
+export function useOpenVersion(
+  shot: Ref<Shot | undefined>,
+  opened: (frame: number | undefined) => void = () => undefined,
+) {
   const picture = usePicture();
   const ready = computed(() => shot.value?.versions.filter(canBeOpened) ?? []);
   const version = computed(() => ready.value.find((v) => v.id === picture.versionId));
@@ -39,7 +42,7 @@ export function useOpenVersion(shot: Ref<Shot | undefined>, opened: () => void =
     frame.value = wanted !== undefined && numbers.includes(wanted) ? wanted : numbers[0];
     look = lookOf(v);
     void picture.open(v, frame.value);
-    opened();
+    opened(frame.value);
   }
   /** What the checks found in the version's first frame, and what reading this one has met. */
   const findings = computed(() => {

@@ -24,6 +24,8 @@ const label = computed(() => {
   if (against.kind === 'without') return 'without this change';
   if (against.kind === 'only')
     return `only “${name(changes.list.changes.find((c) => c.id === against.changeId)?.words ?? '')}”`;
+  if (against.kind === 'variant')
+    return `“${changes.list.variants.find((v) => v.id === against.key)?.name ?? 'the list itself'}”`;
   return `v${props.versions.find((v) => v.id === against.key)?.number ?? '?'} as rendered`;
 });
 async function choose(against: Against): Promise<void> {
@@ -63,6 +65,16 @@ async function choose(against: Against): Promise<void> {
         >
           <span class="cut words">Only “{{ name(c.words) }}”</span>
         </ElDropdownItem>
+        <template v-if="changes.list.variants.length">
+          <ElDropdownItem divided :command="{ kind: 'variant', key: '' }">The list itself</ElDropdownItem>
+          <ElDropdownItem
+            v-for="v in changes.list.variants"
+            :key="v.id"
+            :command="{ kind: 'variant', key: v.id }"
+          >
+            <span class="cut words">Variant “{{ v.name }}”</span>
+          </ElDropdownItem>
+        </template>
         <ElDropdownItem
           v-for="(v, i) in others"
           :key="v.id"
