@@ -54,7 +54,7 @@ export function useKeys(
       group: 'Look',
       act: () => view.flipBeside('before'),
     },
-    { key: 'H', label: 'All variants', group: 'Look', act: () => viewer.wall() },
+    { key: 'Y', label: 'All variants', group: 'Look', act: () => viewer.wall() },
     { key: 'C', label: 'Click and sweep', group: 'Choose', act: () => (view.tool = 'pick') },
     { key: 'D', label: 'Draw around', group: 'Choose', act: () => (view.tool = 'lasso') },
     { key: 'R', label: 'Box', group: 'Choose', act: () => (view.tool = 'box') },

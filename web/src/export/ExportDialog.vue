@@ -40,7 +40,13 @@ const plain = (text: string) =>
 const kind = ref(EXPORTS[0]!.kind);
 const chosen = computed(() => exportKind(kind.value));
 const changeId = ref(changes.openId ?? changes.list.changes[0]?.id);
-const base = ref(`${plain(props.shotName)}_v${props.version.number}`);
+const base = ref(
+  [
+    plain(props.shotName),
+    `v${props.version.number}`,
+    ...(changes.variant ? [plain(changes.variant.name)] : []),
+  ].join('_'),
+);
 const jobId = ref<string>();
 const fetched = ref(false);
 
@@ -84,6 +90,7 @@ async function start(): Promise<void> {
       ...(isMask.value && changeId.value ? { changeId: changeId.value } : {}),
       name: stem.value,
       ...(props.frame === undefined ? {} : { frame: props.frame }),
+      ...(changes.variant ? { variant: changes.variant.id } : {}),
       list: JSON.parse(JSON.stringify(changes.list)),
     });
     jobs.put(made);

@@ -6,6 +6,8 @@ import type {
   ExportInput,
   FolderListing,
   HistoryState,
+  HistorySteps,
+  NamedState,
   Job,
   KnownFile,
   KnownRoles,
@@ -175,6 +177,21 @@ export const api = {
   ) => call<HistoryState<Documents[K]>>('PUT', `/shots/${shot}/${kind}`, { revision, label, body }),
   moveDocument: <K extends keyof Documents>(kind: K, way: 'undo' | 'redo', shot: string, revision: number) =>
     call<HistoryState<Documents[K]>>('POST', `/shots/${shot}/${kind}/${way}`, { revision }),
+  goInDocument: <K extends keyof Documents>(kind: K, shot: string, revision: number, step: number) =>
+    call<HistoryState<Documents[K]>>('POST', `/shots/${shot}/${kind}/go`, { revision, step }),
+  /** The newest steps of its history, or those before one. */
+  stepsOfDocument: (kind: keyof Documents, shot: string, before?: number) =>
+    call<HistorySteps>(
+      'GET',
+      `/shots/${shot}/${kind}/steps${before === undefined ? '' : `?before=${before}`}`,
+    ),
+  states: (kind: keyof Documents, shot: string) => call<NamedState[]>('GET', `/shots/${shot}/${kind}/states`),
+  state: <K extends keyof Documents>(kind: K, shot: string, id: string) =>
+    call<Documents[K]>('GET', `/shots/${shot}/${kind}/states/${id}`),
+  keepState: <K extends keyof Documents>(kind: K, shot: string, name: string, body: Documents[K]) =>
+    call<NamedState>('POST', `/shots/${shot}/${kind}/states`, { name, body }),
+  dropState: (kind: keyof Documents, shot: string, id: string) =>
+    call<void>('DELETE', `/shots/${shot}/${kind}/states/${id}`),
   export: (version: string, input: ExportInput) => call<Job>('POST', `/versions/${version}/export`, input),
   jobs: () => call<Job[]>('GET', '/jobs'),
   cancelJob: (id: string) => call<void>('POST', `/jobs/${id}/cancel`),

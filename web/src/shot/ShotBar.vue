@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
-import { Redo2, Undo2 } from '@lucide/vue';
+import { History, Redo2, Undo2 } from '@lucide/vue';
+import { ref } from 'vue';
 import ConflictDialog from './ConflictDialog.vue';
 import type { Undoable } from './document.ts';
+import HistorySheet from './HistorySheet.vue';
 
 /** The bar over a stage: the shot's name, what belongs to the stage, and what is saved. */
 defineProps<{ name: string | undefined; document: Undoable }>();
+const told = ref(false);
 </script>
 
 <template>
@@ -39,7 +42,17 @@ defineProps<{ name: string | undefined; document: Undoable }>();
     >
       <Redo2 :size="18" :stroke-width="1.6" />
     </button>
+    <button
+      class="plain-button step"
+      type="button"
+      title="All that was done, and states to go back to"
+      aria-label="History"
+      @click="told = true"
+    >
+      <History :size="18" :stroke-width="1.6" />
+    </button>
     <slot name="end" />
+    <HistorySheet v-if="told" :document="document" @close="told = false" />
     <ConflictDialog
       v-if="document.conflicts.length"
       :conflicts="document.conflicts"

@@ -1,4 +1,4 @@
-import type { Documents, HistoryState } from '@zesty-crow/server/contract';
+import type { Documents, HistoryState, HistorySteps, NamedState } from '@zesty-crow/server/contract';
 import { computed, ref, shallowRef, toRaw, type Ref } from 'vue';
 import { api, ServerError } from '../server/api.ts';
 import { listen } from '../server/events.ts';
@@ -9,7 +9,7 @@ import { UnsentStore, type Unsent } from './unsent.ts';
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(toRaw(value))) as T;
 
 /** Something that waits for the server, made on what stands before it in the queue. */
-type Step<T> = { do: 'save'; label: string; body: T } | { do: 'undo' | 'redo' };
+type Step<T> = { do: 'save'; label: string; body: T } | { do: 'undo' | 'redo' } | { do: 'go'; step: number };
 
 /**
  * A document of the open shot that is edited in place and recorded step by step on the server, with undo and redo kept
@@ -141,8 +141,10 @@ export function useDocument<K extends keyof Documents>(
   }
 
   async function send(step: Step<Body>, id: string): Promise<HistoryState<Body>> {
-    return step.do === 'save'
-      ? api.saveDocument(kind, id, confirmed.revision, step.label.slice(0, 200), step.body)
+    if (step.do === 'save')
+      return api.saveDocument(kind, id, confirmed.revision, step.label.slice(0, 200), step.body);
+    return step.do === 'go'
+      ? api.goInDocument(kind, id, confirmed.revision, step.step)
       : api.moveDocument(kind, step.do, id, confirmed.revision);
   }
 
@@ -204,12 +206,26 @@ export function useDocument<K extends keyof Documents>(
     await push({ do: 'save', label, body: copy(body.value) });
   }
   /** An edit that has not become a step yet would be lost by going back: it becomes one first. */
-  async function move(way: 'undo' | 'redo'): Promise<void> {
+  async function move(step: Exclude<Step<Body>, { do: 'save' }>): Promise<void> {
     if (JSON.stringify(body.value) !== recorded) void commit('Edit');
-    await push({ do: way });
+    await push(step);
   }
-  const undo = () => move('undo');
-  const redo = () => move('redo');
+  const undo = () => move({ do: 'undo' });
+  const redo = () => move({ do: 'redo' });
+  /** To any step of its history, as undo and redo would get there. */
+  const goTo = (step: number) => move({ do: 'go', step });
+  const steps = (before?: number) => api.stepsOfDocument(kind, shotId.value!, before);
+
+  // ---- states under names
+
+  const states = () => api.states(kind, shotId.value!);
+  const keepState = (name: string) => api.keepState(kind, shotId.value!, name, copy(body.value));
+  const dropState = (id: string) => api.dropState(kind, shotId.value!, id);
+  /** Makes the document what it was then, as one more step that can be undone. */
+  async function backToState({ id, name }: NamedState): Promise<void> {
+    body.value = await api.state(kind, shotId.value!, id);
+    await commit(`Back to “${name}”`);
+  }
   const saveAgain = () => flush();
 
   /** Puts this window's side of a conflict into the document, or leaves it as it is. */
@@ -263,6 +279,12 @@ export function useDocument<K extends keyof Documents>(
     commit,
     undo,
     redo,
+    goTo,
+    steps,
+    states,
+    keepState,
+    dropState,
+    backToState,
     saveAgain,
     settleConflict,
     settleLeft,
@@ -278,6 +300,12 @@ export interface Undoable {
   leftBehind: { key: string; unsent: { label: string; at: number } }[];
   undo(): Promise<void>;
   redo(): Promise<void>;
+  goTo(step: number): Promise<void>;
+  steps(before?: number): Promise<HistorySteps>;
+  states(): Promise<NamedState[]>;
+  keepState(name: string): Promise<NamedState>;
+  dropState(id: string): Promise<void>;
+  backToState(state: NamedState): Promise<void>;
   saveAgain(): Promise<void>;
   settleConflict(conflict: MergeConflict, side: 'mine' | 'theirs'): Promise<void>;
   settleLeft(key: string, bring: boolean): Promise<void>;

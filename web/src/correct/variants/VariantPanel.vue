@@ -91,7 +91,7 @@ const COMMANDS: Record<string, (variant: Variant) => void> = {
       <div class="buttons">
         <ElButton size="small" :icon="Plus" @click="variants.add('Variant')">New variant</ElButton>
         <ElButton size="small" @click="swatches = true">From swatches…</ElButton>
-        <ElButton v-if="rows.length" size="small" @click="$emit('wall')">Show all (key H)</ElButton>
+        <ElButton v-if="rows.length" size="small" @click="$emit('wall')">Show all (key Y)</ElButton>
       </div>
     </div>
     <SwatchDialog v-if="swatches" @close="swatches = false" />
