@@ -421,6 +421,47 @@ describe('apply and convert', () => {
       },
     ],
   };
+  test('keyframes are those of the frame, a variant’s values those typed by hand', () => {
+    mkdirSync(at('flight'), { recursive: true });
+    for (const frame of ['0001', '0003'])
+      copyFileSync(samplePath('all.exr'), at(`flight/honey_v001.${frame}.exr`));
+    const whole = parseChangeList(list);
+    const [change] = whole.changes as [(typeof whole.changes)[number]];
+    const [use] = change.corrections as [(typeof change.corrections)[number]];
+    const key = (frame: number, value: number) => ({ frame, value, way: 'linear' as const });
+    const write = (name: string, changed: typeof use, more: object = {}) =>
+      writeFileSync(
+        at(name),
+        JSON.stringify({ ...whole, changes: [{ ...change, corrections: [changed] }], ...more }),
+      );
+    write('keyed.json', { ...use, keys: { stops: [key(1, 1), key(5, -1)] } });
+    const set = { change: 'a', step: 'b', kind: 'exposure', values: { stops: 0.5 } };
+    write('varied.json', use, { variants: [{ id: 'v', name: 'Dusk', sets: [set] }] });
+    const applied = (changes: string, ...more: string[]) => {
+      run('apply', at('flight'), '--changes', at(changes), '--out', at('out.exr'), ...more);
+      return readFileSync(at('out.exr'));
+    };
+    const typed = (stops: number) => {
+      write('typed.json', { ...use, values: { stops } });
+      return applied('typed.json');
+    };
+    // The first frame by default.
+    expect(applied('keyed.json').equals(typed(1))).toBe(true);
+    expect(applied('keyed.json', '--frame', '3').equals(typed(0))).toBe(true);
+    expect(applied('varied.json', '--variant', 'Dusk').equals(typed(0.5))).toBe(true);
+    expect(
+      fail(
+        'apply',
+        at('flight'),
+        '--changes',
+        at('varied.json'),
+        '--out',
+        at('out.exr'),
+        '--variant',
+        'Noon',
+      ),
+    ).toContain('"Dusk"');
+  });
   test('the mask of a change is that of its picks and its heading', () => {
     const smoker = list.changes[0]!;
     const full = {

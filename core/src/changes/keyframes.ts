@@ -52,7 +52,8 @@ export function valueAt(keys: readonly Keyframe[], frame: number): FieldValue {
 export const withKey = (keys: readonly Keyframe[], key: Keyframe): Keyframe[] =>
   [...keys.filter((k) => k.frame !== key.frame), key].sort((a, b) => a.frame - b.frame);
 
-function stepAt(use: StepUse, key: StepKey, frame: number): StepUse {
+/** A step with the values that its keyframes give at a frame, and without those. */
+export function stepAt(use: StepUse, key: StepKey, frame: number): StepUse {
   const { keys, ...rest } = use;
   if (!keys) return use;
   const fields = settingsOfStep(key, use.kind);

@@ -73,6 +73,14 @@ describe('a variant', () => {
     expect(withoutSet(variant, 'lids', 'lids-2', 'amount').sets).toHaveLength(2);
     expect(withoutSet(variant, 'lids', 'lids-2').sets).toEqual([{ change: 'brass', on: false }]);
   });
+  test('has its own value in all frames, whatever keyframes the list has', () => {
+    const keyed = list([withSet(list(), empty, 'lids', 'lids-1', { values: { stops: 2 } })]);
+    const key = (frame: number, value: number): Keyframe => ({ frame, value, way: 'linear' });
+    keyed.changes[0]!.corrections[0]!.keys = { stops: [key(1, 0), key(9, 8)], amount: [key(1, 10)] };
+    const at = (variant?: string) => listedChanges(keyed, { variant, frame: 5 })[0]!.corrections[0]!.values;
+    expect(at()).toEqual({ stops: 4, amount: 10 });
+    expect(at('v')).toEqual({ stops: 2, amount: 10 });
+  });
   test('what it sets of things that are gone says nothing', () => {
     const variant = withSet(list(), empty, 'lids', 'lids-1', { values: { stops: 2 } });
     const without = { ...list([variant]), changes: [change('brass', 0)] };

@@ -39,7 +39,15 @@ function stepWith(use: StepUse, fields: readonly Field[], set: VariantSet | unde
     (all, [key, value]) => withValue(fields, all, key, value),
     use.values,
   );
-  return { ...use, on: set.on ?? use.on, values };
+  // A value of the variant's own holds in all frames.
+  const { keys, ...rest } = use;
+  const left = Object.entries(keys ?? {}).filter(([key]) => set.values?.[key] === undefined);
+  return {
+    ...rest,
+    on: set.on ?? use.on,
+    values,
+    ...(left.length ? { keys: Object.fromEntries(left) } : {}),
+  };
 }
 
 /**

@@ -3,7 +3,9 @@ import { computed, onMounted } from 'vue';
 import { useTurns } from '../shell/use-turns.ts';
 import BrushSection from './BrushSection.vue';
 import { useChanges } from './changes.ts';
+import CommentSection from './CommentSection.vue';
 import EdgeMixing from './EdgeMixing.vue';
+import FrameLimit from './frames/FrameLimit.vue';
 import StepSection from './StepSection.vue';
 import WhoSection from './WhoSection.vue';
 
@@ -18,6 +20,7 @@ onMounted(begin);
     <template v-if="owner">
       <h2>{{ owner.words || (changes.open ? 'New change' : 'New heading') }}</h2>
       <p v-if="changes.openHeading" class="paper-hint">A mask here limits every change under this heading.</p>
+      <FrameLimit v-if="changes.open && changes.frame !== undefined" :change="changes.open" />
       <WhoSection :owner="owner" />
       <template v-if="turn >= 1">
         <StepSection :key="`edge ${owner.id}`" :change="owner" list="edge">
@@ -31,6 +34,7 @@ onMounted(begin);
           :change="changes.open"
           list="corrections"
         />
+        <CommentSection v-if="changes.open" :change="changes.open" />
       </template>
     </template>
     <p v-else class="empty">Choose a change on the left, or click a thing in the picture to begin one.</p>

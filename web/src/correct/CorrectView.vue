@@ -90,12 +90,10 @@ const exporting = ref(false);
 const wall = ref(false);
 
 const visible = shallowRef<Area>();
-/** The frame that is open, known before anything else of it. */
-const opened = ref<number>();
 /** The changes as they are to be seen now. */
 function shownChanges(variant = changes.variantId): ListedChange[] {
   const list = JSON.parse(
-    JSON.stringify(listedChanges(changes.list, { variant, frame: opened.value })),
+    JSON.stringify(listedChanges(changes.list, { variant, frame: changes.frame })),
   ) as ListedChange[];
   const { openHeading: over } = changes;
   const alone = (c: ListedChange) => (over ? c.over?.id === over.id : c.id === changes.openId);
@@ -163,7 +161,8 @@ const {
   open: openVersion,
   tellNone,
 } = useOpenVersion(shot, (at) => {
-  opened.value = at;
+  // Known before anything else of it.
+  changes.frame = at;
   show();
 });
 function goFrame(by: number): void {
@@ -176,6 +175,7 @@ void changes.load(props.id).catch(notifyError).finally(begin);
 void loadShot().then(tellNone);
 openExport.value = () => beginExport();
 onUnmounted(() => {
+  changes.frame = undefined;
   openExport.value = undefined;
 });
 
@@ -307,7 +307,7 @@ const reading = computed(() => {
                 <FenceHandles v-if="view.fenceShape && !view.holdBefore" :place="place" :size="size" />
               </template>
             </PictureViewer>
-            <VariantWall v-if="wall" :frame="opened" @close="wall = false" />
+            <VariantWall v-if="wall" :frame="changes.frame" @close="wall = false" />
             <PointerList
               v-if="asked"
               :key="`${asked.at.x} ${asked.at.y}`"

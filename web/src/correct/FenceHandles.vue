@@ -2,6 +2,7 @@
 import { useEventListener } from '@vueuse/core';
 import Konva from 'konva';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
+import { stepAt } from '@zesty-crow/core/changes';
 import { wholeValues, type FieldValue } from '@zesty-crow/core/fields';
 import { correctionOf, settingsOf } from '@zesty-crow/core/corrections';
 import { fenceKindOf, fenceSettings, type Handle, type Point } from '@zesty-crow/core/masks';
@@ -47,9 +48,13 @@ const moved = computed(() => {
 const use = computed(() => moved.value?.use);
 const kind = computed(() => moved.value?.kind);
 const frame = computed(() => picture.size);
-const values = computed(() =>
-  moved.value ? wholeValues(moved.value.fields, moved.value.use.values) : undefined,
-);
+/** At the frame that is open. */
+const values = computed(() => {
+  if (!moved.value) return undefined;
+  const { list, use: step, fields } = moved.value;
+  const now = changes.frame === undefined ? step : stepAt(step, list, changes.frame);
+  return wholeValues(fields, now.values);
+});
 const handles = computed((): Handle[] =>
   kind.value && values.value && frame.value ? kind.value.handles(values.value, frame.value) : [],
 );

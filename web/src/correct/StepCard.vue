@@ -2,7 +2,7 @@
 import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElSwitch } from 'element-plus';
 import { ChevronDown, ChevronRight, Ellipsis, GripVertical } from '@lucide/vue';
 import { computed, ref } from 'vue';
-import type { StepUse } from '@zesty-crow/core/changes';
+import { valueAt, type StepUse } from '@zesty-crow/core/changes';
 import { limitsOf } from '@zesty-crow/core/corrections';
 import {
   AMOUNT,
@@ -20,6 +20,7 @@ import { stepsIn, useChanges, type Owner } from './changes.ts';
 import { cornersOf } from './corners.ts';
 import { describeValues } from './describe-values.ts';
 import { FACTS } from './facts/registry.ts';
+import StepKeys from './frames/StepKeys.vue';
 import { useLook } from './look.ts';
 import { keepPreset } from './presets.ts';
 import type { StepList } from './step-kinds.ts';
@@ -69,6 +70,11 @@ const lost = computed(() => {
   return names.find((n) => n !== '' && !picture.opened!.passes.includes(n));
 });
 
+/** At the frame that is open. */
+function valueOf(field: Field): FieldValue | undefined {
+  const own = changes.frame === undefined ? undefined : props.use.keys?.[field.key];
+  return own ? valueAt(own, changes.frame!) : (props.use.values[field.key] ?? field.neutral);
+}
 function set(key: string, value: FieldValue): void {
   changes.setValues(props.change, props.list.name, props.use.id, { [key]: value });
 }
@@ -87,7 +93,7 @@ function dragValue(field: NumberField): void {
   let from = neutral;
   view.dragValue({
     what: `${props.use.id} ${key}`,
-    begin: () => (from = (props.use.values[key] as number | undefined) ?? neutral),
+    begin: () => (from = (valueOf(field) as number | undefined) ?? neutral),
     move(by) {
       view.adjusting = true;
       const steps = Math.round(from / step) + Math.round(by / 2);
@@ -198,7 +204,7 @@ function command(text: string): void {
         :key="f.key"
         :field="f"
         :passes="picture.opened?.passes ?? []"
-        :model-value="use.values[f.key] ?? f.neutral"
+        :model-value="valueOf(f)"
         :spread="spreads[f.key]"
         :taking="f.kind === 'colour' ? view.sampling === `${use.id} ${f.key}` : undefined"
         :sending="sending"
@@ -224,12 +230,20 @@ function command(text: string): void {
           :key="f.key"
           :field="f"
           :passes="picture.opened?.passes ?? []"
-          :model-value="use.values[f.key] ?? f.neutral"
+          :model-value="valueOf(f)"
           @update:model-value="set(f.key, $event)"
           @moving="view.adjusting = $event"
           @commit="changes.commit(f.label)"
         />
       </details>
+      <StepKeys
+        v-if="changes.frame !== undefined && !changes.variant"
+        :change="change"
+        :list="list.name"
+        :use="use"
+        :fields="[...fields, ...groups.flatMap((g) => g.fields)]"
+        :value-of="valueOf"
+      />
       <button
         v-if="masked"
         class="plain-button show-limit"

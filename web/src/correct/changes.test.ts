@@ -96,6 +96,47 @@ test('what another window made joins the list, and what is open stays open', asy
   expect(changes.open!.words).toBe('too late');
 });
 
+test('a value with keyframes is set at the frame that is open; of its last one the value stays', async () => {
+  const change = changes.addChange('Lids');
+  changes.addStep(change, 'corrections', { kind: 'exposure', values: { stops: 1 } });
+  const step = changes.open!.corrections[0]!.id;
+  const own = () => changes.list.changes[0]!.corrections[0]!;
+  changes.setKey(change, 'corrections', step, 'stops', 1);
+  expect(own().keys).toBeUndefined();
+  changes.frame = 4;
+  changes.setKey(change, 'corrections', step, 'stops', 1, 'eased');
+  changes.frame = 9;
+  changes.setValues(change, 'corrections', step, { stops: 3, amount: 50 });
+  expect(own()).toMatchObject({
+    values: { stops: 1, amount: 50 },
+    keys: {
+      stops: [
+        { frame: 4, value: 1, way: 'eased' },
+        { frame: 9, value: 3, way: 'eased' },
+      ],
+    },
+  });
+  changes.removeKey(change, 'corrections', step, 'stops', 4);
+  changes.removeKey(change, 'corrections', step, 'stops', 9);
+  expect(own()).toMatchObject({ values: { stops: 3, amount: 50 } });
+  expect(own().keys).toBeUndefined();
+});
+
+test('a change is limited to frames and commented, each one step of the history', async () => {
+  const change = changes.addChange('Lids');
+  changes.setFrames(change, { first: 9, last: 3 });
+  await changes.commit('nothing more');
+  expect(stored()[0]!.frames).toEqual({ first: 3, last: 9 });
+  changes.setFrames(change, {});
+  expect(changes.list.changes[0]!.frames).toBeUndefined();
+  changes.addComment(change, 'A touch more blue.');
+  await changes.commit('nothing more');
+  expect(changes.undoLabel).toBe('Comment');
+  expect(stored()[0]!.comments).toMatchObject([{ text: 'A touch more blue.' }]);
+  changes.removeComment(change, stored()[0]!.comments![0]!.id);
+  expect(changes.list.changes[0]!.comments).toEqual([]);
+});
+
 describe('variants', () => {
   const withExposure = async () => {
     const change = changes.addChange('Lids');

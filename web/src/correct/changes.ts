@@ -12,8 +12,15 @@ import {
   type Stroke,
   type MemberPick,
 } from '@zesty-crow/core';
-import { ofVariant, settingsOfStep, withSet } from '@zesty-crow/core/changes';
-import { withValue, type FieldValues } from '@zesty-crow/core/fields';
+import {
+  ofVariant,
+  settingsOfStep,
+  withKey,
+  withSet,
+  type FrameRange,
+  type Keyframe,
+} from '@zesty-crow/core/changes';
+import { withValue, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
 import { useDocument } from '../shot/document.ts';
 import { cardRows, gathered, movedRow, withHeading } from './card-rows.ts';
 import { describePicks } from './describe-picks.ts';
@@ -37,6 +44,8 @@ export const useChanges = defineStore('changes', () => {
   const variant = computed(() => list.value.variants.find((v) => v.id === variantId.value));
   /** The list as it is worked on, with the values of the variant. */
   const shown = computed(() => ofVariant(list.value, variantId.value));
+  /** The frame that is open, of a sequence. */
+  const frame = ref<number>();
   const openId = ref<string>();
   const open = computed(() => shown.value.changes.find((c) => c.id === openId.value));
   const openHeading = computed(() => list.value.headings.find((h) => h.id === openId.value));
@@ -217,15 +226,80 @@ export const useChanges = defineStore('changes', () => {
     inVariant = true;
     return true;
   }
-  /** Sets several values of a step; neutral ones are left out. */
+  /**
+   * Sets several values of a step; neutral ones are left out. In a variant they are its own; what has keyframes gets one
+   * at the frame that is open.
+   */
   function setValues(change: Owner, which: StepListName, id: string, values: FieldValues): void {
     if (putIntoVariant(change, id, { values })) return;
     const step = stepOf(change, which, id);
     if (!step) return;
     const fields = settingsOfStep(which, step.kind);
     for (const [key, value] of Object.entries(values))
-      step.values = withValue(fields, step.values, key, value);
+      if (step.keys?.[key] && frame.value !== undefined) setKey(change, which, id, key, value);
+      else step.values = withValue(fields, step.values, key, value);
   }
+
+  // ---- frames of a sequence
+
+  /** Puts a keyframe; it keeps its way, or takes that of the one before. */
+  function setKey(
+    change: Owner,
+    which: StepListName,
+    id: string,
+    key: string,
+    value: FieldValue,
+    way?: Keyframe['way'],
+    at = frame.value,
+  ): void {
+    const step = stepOf(change, which, id);
+    if (!step || at === undefined) return;
+    const own = step.keys?.[key] ?? [];
+    const known = own.filter((k) => k.frame <= at).at(-1)?.way ?? 'linear';
+    step.keys = { ...step.keys, [key]: withKey(own, { frame: at, value, way: way ?? known }) };
+  }
+  /** Takes a keyframe away; of the last one its value stays. */
+  function removeKey(change: Owner, which: StepListName, id: string, key: string, at: number): void {
+    const step = stepOf(change, which, id);
+    const own = step?.keys?.[key];
+    if (!step || !own) return;
+    const left = own.filter((k) => k.frame !== at);
+    const { [key]: _, ...others } = step.keys!;
+    if (left.length) step.keys = { ...others, [key]: left };
+    else {
+      step.values = withValue(settingsOfStep(which, step.kind), step.values, key, own[0]!.value);
+      if (Object.keys(others).length) step.keys = others;
+      else delete step.keys;
+    }
+  }
+  /** The frames in which a change is applied; open ends are left out. */
+  function setFrames({ id }: Change, { first, last }: FrameRange): void {
+    const change = list.value.changes.find((c) => c.id === id);
+    if (!change) return;
+    const turned = first !== undefined && last !== undefined && first > last;
+    const [from, to] = turned ? [last, first] : [first, last];
+    if (from === undefined && to === undefined) delete change.frames;
+    else
+      change.frames = {
+        ...(from === undefined ? {} : { first: from }),
+        ...(to === undefined ? {} : { last: to }),
+      };
+    void commit('Limit to frames');
+  }
+
+  function addComment({ id }: Change, text: string): void {
+    const change = list.value.changes.find((c) => c.id === id);
+    if (!change) return;
+    change.comments = [...(change.comments ?? []), { id: newId(), text, at: new Date().toISOString() }];
+    void commit('Comment');
+  }
+  function removeComment({ id }: Change, comment: string): void {
+    const change = list.value.changes.find((c) => c.id === id);
+    if (!change?.comments) return;
+    change.comments = change.comments.filter((c) => c.id !== comment);
+    void commit('Delete comment');
+  }
+
   function setStepOn(change: Owner, which: StepListName, id: string, on: boolean): void {
     const step = stepOf(change, which, id);
     if (!step) return;
@@ -303,6 +377,12 @@ export const useChanges = defineStore('changes', () => {
     commit,
     list,
     shown,
+    frame,
+    setKey,
+    removeKey,
+    setFrames,
+    addComment,
+    removeComment,
     variantId,
     variant,
     openId,
