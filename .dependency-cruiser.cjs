@@ -21,6 +21,7 @@ const ROOMS = [
   'corrections',
   'changes',
   'apply',
+  'relink',
   'scopes',
   'version',
   'inspect',

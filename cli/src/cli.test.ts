@@ -422,9 +422,9 @@ describe('apply and convert', () => {
     ],
   };
   test('keyframes are those of the frame, a variant’s values those typed by hand', () => {
-    mkdirSync(at('flight'), { recursive: true });
+    mkdirSync(at('in-states'), { recursive: true });
     for (const frame of ['0001', '0003'])
-      copyFileSync(samplePath('all.exr'), at(`flight/honey_v001.${frame}.exr`));
+      copyFileSync(samplePath('all.exr'), at(`in-states/honey_v001.${frame}.exr`));
     const whole = parseChangeList(list);
     const [change] = whole.changes as [(typeof whole.changes)[number]];
     const [use] = change.corrections as [(typeof change.corrections)[number]];
@@ -439,7 +439,17 @@ describe('apply and convert', () => {
     write('varied.json', use, { variants: [{ id: 'v', name: 'Dusk', sets: [set] }] });
     write('typed.json', { ...use, values: { stops: 0.5 } });
     const applied = (changes: string, ...more: string[]) => {
-      run('apply', at('flight'), '--changes', at(changes), '--out', at('out.png'), '--depth', '8', ...more);
+      run(
+        'apply',
+        at('in-states'),
+        '--changes',
+        at(changes),
+        '--out',
+        at('out.png'),
+        '--depth',
+        '8',
+        ...more,
+      );
       return readFileSync(at('out.png'));
     };
     const half = applied('typed.json');
@@ -452,7 +462,7 @@ describe('apply and convert', () => {
     expect(
       fail(
         'apply',
-        at('flight'),
+        at('in-states'),
         '--changes',
         at('varied.json'),
         '--out',

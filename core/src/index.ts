@@ -21,6 +21,7 @@ export * from './masks/index.ts';
 export * from './corrections/index.ts';
 export * from './changes/index.ts';
 export * from './apply/index.ts';
+export * from './relink/index.ts';
 export * from './scopes/index.ts';
 export * from './version/index.ts';
 export * from './inspect/index.ts';

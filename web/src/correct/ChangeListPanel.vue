@@ -6,11 +6,16 @@ import type { MemberPick } from '@zesty-crow/core/picks';
 import ChangeCard from './ChangeCard.vue';
 import HeadingCard from './HeadingCard.vue';
 import { useSortable } from '../shell/use-sortable.ts';
+import { usePicture } from '../picture/picture.ts';
 import { useChanges } from './changes.ts';
 
 /** Wishes of the plan by which this version was rendered. */
 const props = defineProps<{ wishes: { id: string; words: string; picks: MemberPick[] }[] }>();
+defineEmits<{ relink: [] }>();
 const changes = useChanges();
+const picture = usePicture();
+/** Picks of all changes that mean nothing here. */
+const lost = computed(() => changes.list.changes.reduce((sum, c) => sum + (picture.missing[c.id] ?? 0), 0));
 /** A wish that has become a change is not offered again. */
 const open = computed(() =>
   props.wishes.filter((w) => !changes.list.changes.some((c) => c.words === w.words)),
@@ -32,6 +37,10 @@ useSortable(listElement, (from, to) => changes.moveRow(from, to));
       <ElButton size="small" :icon="Plus" @click="changes.addChange()">New change</ElButton>
     </header>
     <div class="body scroll">
+      <p v-if="lost > 0" class="lost">
+        {{ lost === 1 ? '1 pick is' : `${lost} picks are` }} not in this version.
+        <button class="plain-button" type="button" @click="$emit('relink')">Find them again…</button>
+      </p>
       <p v-if="changes.list.changes.length === 0" class="empty">
         Click a thing in the picture to begin, or write down first what the client asked for.
       </p>
@@ -77,6 +86,15 @@ useSortable(listElement, (from, to) => changes.moveRow(from, to));
 </template>
 
 <style scoped>
+.lost {
+  margin: 0 0 10px;
+  padding: 6px 10px;
+  background: var(--paper);
+  color: var(--ink);
+}
+.lost button {
+  text-decoration: underline;
+}
 .new-heading {
   display: flex;
   align-items: center;

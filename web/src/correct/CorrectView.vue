@@ -36,6 +36,7 @@ import SideColumn from './SideColumn.vue';
 import { NARROWEST, useColumns } from './use-columns.ts';
 import { useKeys } from './use-keys.ts';
 import ViewBar from './ViewBar.vue';
+import RelinkSheet from './RelinkSheet.vue';
 import VariantChoice from './variants/VariantChoice.vue';
 import VariantPanel from './variants/VariantPanel.vue';
 import VariantWall from './variants/VariantWall.vue';
@@ -88,6 +89,8 @@ const zoomPercent = ref(100);
 const exporting = ref(false);
 /** All variants are shown in the place of the picture. */
 const wall = ref(false);
+/** Members that this version calls otherwise are being found. */
+const relinking = ref(false);
 
 const visible = shallowRef<Area>();
 /** The changes as they are to be seen now. */
@@ -233,7 +236,7 @@ const reading = computed(() => {
       >
         <SideColumn side="left" label="the change list" key-name="L" open @flip="columns.flipLeft()">
           <div v-if="turn >= 1" class="list">
-            <ChangeListPanel :wishes="version?.wishes ?? []" />
+            <ChangeListPanel :wishes="version?.wishes ?? []" @relink="relinking = true" />
             <VariantPanel @wall="wall = true" />
             <FindingsPanel :findings="findings" />
           </div>
@@ -350,6 +353,7 @@ const reading = computed(() => {
   </div>
 
   <KeySheet v-if="keySheet" :keys="keys" @close="keySheet = false" />
+  <RelinkSheet v-if="relinking" :versions="shot?.versions ?? []" @close="relinking = false" />
   <ExportDialog
     v-if="exporting && version"
     :version="version"

@@ -122,6 +122,18 @@ test('a value with keyframes is set at the frame that is open; of its last one t
   expect(own().keys).toBeUndefined();
 });
 
+test('members are renamed in all changes and headings in one step', async () => {
+  changes.addChange('a', [jar]);
+  changes.addChange('b', [{ ...jar, amount: 0.5 }]);
+  changes.rename([{ layer: jar.layer, from: jar.member, to: 'glass_1' }]);
+  await changes.commit('nothing more');
+  expect(stored().map((c) => c.who)).toEqual([
+    [{ ...jar, member: 'glass_1' }],
+    [{ ...jar, member: 'glass_1', amount: 0.5 }],
+  ]);
+  expect(changes.undoLabel).toBe('Find “glass_1” again');
+});
+
 test('a change is limited to frames and commented, each one step of the history', async () => {
   const change = changes.addChange('Lids');
   changes.setFrames(change, { first: 9, last: 3 });

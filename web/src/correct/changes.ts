@@ -20,6 +20,7 @@ import {
   type FrameRange,
   type Keyframe,
 } from '@zesty-crow/core/changes';
+import { renamed, type Renaming } from '@zesty-crow/core/relink';
 import { withValue, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
 import { useDocument } from '../shot/document.ts';
 import { cardRows, gathered, movedRow, withHeading } from './card-rows.ts';
@@ -287,6 +288,16 @@ export const useChanges = defineStore('changes', () => {
     void commit('Limit to frames');
   }
 
+  /** Picks that name members as they are called in this version; one step of the history. */
+  function rename(renamings: readonly Renaming[]): void {
+    const next = renamed(list.value, renamings);
+    list.value.changes = next.changes;
+    list.value.headings = next.headings;
+    void commit(
+      renamings.length === 1 ? `Find “${renamings[0]!.to}” again` : `Find ${renamings.length} members again`,
+    );
+  }
+
   function addComment({ id }: Change, text: string): void {
     const change = list.value.changes.find((c) => c.id === id);
     if (!change) return;
@@ -381,6 +392,7 @@ export const useChanges = defineStore('changes', () => {
     setKey,
     removeKey,
     setFrames,
+    rename,
     addComment,
     removeComment,
     variantId,

@@ -14,7 +14,9 @@ import type {
   Heading,
   Interpretation,
   ListedChange,
+  MemberPick,
   PictureChoice,
+  RelinkReport,
   RoleRow,
   RoleUse,
   Spread,
@@ -232,6 +234,14 @@ export type Query =
       pieces: number;
       layer?: undefined;
     }
+  /** How picks fare in this version, against the one that they were made in, if that is known. */
+  | {
+      ask: 'relink';
+      version: VersionFiles | undefined;
+      frame: number | undefined;
+      owners: { id: string; who: MemberPick[] }[];
+      layer?: undefined;
+    }
   /** The frame as other changes make it, as it is shown, its longer side so long. */
   | { ask: 'stateOf'; changes: ListedChange[]; side: number; layer?: undefined }
   /** How colours are spread, of the corrected picture: everywhere, under a change's mask, or around a pixel. */
@@ -310,6 +320,7 @@ export interface Answers {
   meanInVersion: [number, number, number] | undefined;
   tried: PassPicture | undefined;
   stateOf: PassPicture | undefined;
+  relink: RelinkReport | undefined;
   readOther: undefined;
   coloursAlong: Spread[];
   memberOutline: Float32Array;

@@ -236,6 +236,9 @@ export const usePicture = defineStore('picture', () => {
     meanInVersion: (version: Version, change: ListedChange) =>
       client!.ask({ ask: 'meanInVersion', version: asked(version), frame: openFrame, change }),
     tried: (change: ListedChange, side: number) => ask({ ask: 'tried', change, side }, undefined),
+    /** Rejects with the reason if the other version cannot be opened. */
+    relink: (owners: Extract<Query, { ask: 'relink' }>['owners'], version: Version | undefined) =>
+      client!.ask({ ask: 'relink', owners, version: version && asked(version), frame: openFrame }),
     /** The frame as other changes make it. */
     stateOf: (changes: ListedChange[], side: number) => ask({ ask: 'stateOf', changes, side }, undefined),
     partBounds: (changeId: string) => ask({ ask: 'partBounds', changeId }, undefined),

@@ -175,6 +175,29 @@ test('states of the list are computed one after the other, each as if it were th
   expect(Buffer.compare(surface('before'), shownDark)).toBe(0);
 });
 
+test('a member that this version calls otherwise is proposed by what it is like in the one before', async () => {
+  // A name as long as the other: the file stays sound.
+  const text = Buffer.from(bytes).toString('latin1').replaceAll('table/smoker', 'table/censer');
+  const made = sessionOf({ 'all.exr': bytes, 'v2.exr': new Uint8Array(Buffer.from(text, 'latin1')) });
+  made.session.show(view({ changes: [SMOKER], openChange: 'smoker', wanted }));
+  await made.session.open({ files: [file('v2.exr')] }, undefined, made.events);
+  await made.rest();
+  const owners = [SMOKER, BEES].map(({ id, who }) => ({ id, who }));
+  const ask = (version?: { files: ReturnType<typeof file>[] }) =>
+    made.session.ask({ ask: 'relink', version, frame: undefined, owners });
+  const { picks, fresh } = (await ask({ files: [file('all.exr')] }))!;
+  expect(picks.map((p) => [p.owner, p.fate])).toEqual([
+    ['smoker', 'lost'],
+    ['bees', 'found'],
+  ]);
+  expect(picks[0]!.proposals[0]).toMatchObject({ name: 'table/censer' });
+  expect(picks[0]!.proposals[0]!.like.place).toBeGreaterThan(0.99);
+  expect(picks[0]!.likely).toBe(true);
+  expect(fresh).toEqual([{ layer: 'CryptoObject', names: ['table/censer'] }]);
+  // Without it only names tell.
+  expect((await ask())!.picks[0]!.proposals.map((p) => p.name)).not.toContain('bees/bee_1');
+});
+
 test('a table shows the picture otherwise, and changes no value', async () => {
   const { session, rest, surface } = await open([SMOKER]);
   const plain = surface('view');

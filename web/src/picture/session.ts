@@ -75,6 +75,9 @@ import {
   type IdIndex,
   type Passes,
   type RgbPlanes,
+  factsOf,
+  relinkReport,
+  type LayerFacts,
 } from '@zesty-crow/core';
 import { breathe } from '@zesty-crow/core/crew';
 import { DueTiles } from './due-tiles.ts';
@@ -1117,6 +1120,8 @@ export class PictureSession {
         return this.tried(open, query);
       case 'stateOf':
         return this.stateOf(open, query);
+      case 'relink':
+        return this.relink(open, query);
       case 'partBounds': {
         const mask = open.stack.mask(query.changeId);
         return mask && boundsUnder(mask);
@@ -1180,6 +1185,30 @@ export class PictureSession {
     stack.update([{ ...change, corrections: [] }]);
     const mask = stack.mask(change.id);
     return mask && shownMean(planes, mask);
+  }
+
+  private async relink(
+    open: Open,
+    { version, frame: number, owners }: Extract<Query, { ask: 'relink' }>,
+  ): Promise<Answers['relink']> {
+    const wanted = [...new Set(owners.flatMap((o) => o.who.map((p) => p.layer)))];
+    for (const name of wanted) while (open.coming.has(name)) await this.nextLayer(open);
+    const now = open.cast.filter((l) => wanted.includes(l.name)).map((l) => factsOf(l, open.planes));
+    return relinkReport(owners, now, version && (await this.factsIn(version, number, wanted)));
+  }
+
+  /** What members of some layers of another version are told again by. */
+  private async factsIn(
+    version: VersionFiles,
+    number: number | undefined,
+    wanted: readonly string[],
+  ): Promise<LayerFacts[]> {
+    const { signal } = this.opening;
+    const frame = await this.frameOf(version, number, signal);
+    const layers = frame.layers.filter((l) => l.sound && wanted.includes(l.name));
+    const planes = frame.beauty && (await frame.picture({ signal }));
+    const indexes = await frame.indexes(layers, { signal });
+    return layers.map((l, i) => factsOf(castOf(l, indexes[i]!), planes));
   }
 
   /** Computes the part in a state beside the picture's, one after the other, and shows it small. */
