@@ -1,4 +1,7 @@
+import { readFileSync } from 'node:fs';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { samplePath } from '../../core/test/fixtures/samples.ts';
+import { apiOf } from '../harness/api.ts';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
@@ -94,4 +97,51 @@ test('a state with a name is gone back to, and any step of the history', async (
   expect(await undo.getAttribute('title')).toContain('Back to “Twelve lids”');
   await undo.click();
   await driver.wait(async () => (await driver.findElements(By.css('li.card'))).length === 0, 10_000);
+});
+
+test('in a new version a thing that is called otherwise is proposed, and found again by a click', async () => {
+  const call = apiOf(application);
+  const { id } = await call<{ id: string }>('POST', '/shots', { name: 'Two versions' });
+  const bytes = readFileSync(samplePath('all.exr'));
+  // A name as long as the other: the file stays sound.
+  const later = Buffer.from(bytes.toString('latin1').replaceAll('table/smoker', 'table/censer'), 'latin1');
+  for (const file of [bytes, later]) {
+    const version = await call<{ id: string }>('POST', `/shots/${id}/versions`);
+    await call('PUT', `/versions/${version.id}/files/honey.exr`, new Uint8Array(file));
+    await call('POST', `/versions/${version.id}/read`);
+  }
+  const change = {
+    ...{ id: 'c', words: 'Smoker', on: true, done: false, edge: [], fence: [], brush: [], plainEdges: false },
+    who: [{ mode: 'with', layer: 'CryptoObject', member: 'table/smoker' }],
+    corrections: [],
+  };
+  await call('PUT', `/shots/${id}/changes`, {
+    revision: 0,
+    label: 'Smoker',
+    body: { format: 'zesty-crow/changes', version: 5, headings: [], changes: [change], variants: [] },
+  });
+  // The later one is opened, once it is read.
+  await driver.wait(async () => {
+    const { versions } = await call<{ versions: { state: string }[] }>('GET', `/shots/${id}`);
+    return versions.every((v) => v.state === 'ready');
+  }, 30_000);
+  await page.openShot(application.address, 'Two versions');
+  await click("//button[contains(., 'Find them again')]");
+  const row = await see(driver, "li[aria-label='table/smoker'] label");
+  expect(await row.getText()).toContain('table/censer');
+  expect(await (await see(driver, '.el-dialog')).getText()).toContain('1 lost');
+  const rename = await driver.findElement(By.xpath("//button[contains(., 'Rename 0')]"));
+  // Nothing is taken without a click.
+  expect(await rename.isEnabled()).toBe(false);
+  await row.click();
+  await click("//button[contains(., 'Rename 1 member')]");
+  await driver.wait(
+    async () => (await (await see(driver, 'li.card .members')).getText()).includes('censer'),
+    10_000,
+  );
+  await driver.wait(
+    async () =>
+      (await driver.findElements(By.xpath("//button[contains(., 'Find them again')]"))).length === 0,
+    10_000,
+  );
 });
