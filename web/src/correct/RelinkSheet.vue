@@ -83,7 +83,7 @@ const summary = computed(() => {
     count('unseen') ? `${count('unseen')} not shown in this frame` : '',
     count('lost') ? `${count('lost')} lost` : '',
     count('no-layer') ? `${count('no-layer')} in layers that are not there` : '',
-    report.value?.fresh ? `${fresh} new members` : '',
+    report.value?.fresh ? `${fresh} new ${fresh === 1 ? 'member' : 'members'}` : '',
   ]
     .filter(Boolean)
     .join(', ');
@@ -147,7 +147,9 @@ function apply(): void {
       </ul>
     </template>
     <template #footer>
-      <ElButton v-if="likely.length" @click="takeLikely">Choose the {{ likely.length }} likely</ElButton>
+      <ElButton v-if="likely.length" @click="takeLikely">{{
+        likely.length === 1 ? 'Choose the likely one' : `Choose the ${likely.length} likely ones`
+      }}</ElButton>
       <ElButton @click="emit('close')">Cancel</ElButton>
       <ElButton type="primary" :disabled="taken.size === 0" @click="apply">
         {{ taken.size === 1 ? 'Rename 1 member' : `Rename ${taken.size} members` }}
