@@ -27,7 +27,7 @@ export interface VariantSet {
 const stepsOf = (change: Change) => STEP_KEYS.flatMap((key) => change[key].map((use) => [key, use] as const));
 
 /** The step of a change with an id, and the list that it is in. */
-export const stepIn = (change: Change, id: string): readonly [StepKey, StepUse] | undefined =>
+const stepIn = (change: Change, id: string): readonly [StepKey, StepUse] | undefined =>
   stepsOf(change).find(([, use]) => use.id === id);
 
 const setOf = (variant: Variant, change: string, step?: string): VariantSet | undefined =>
@@ -127,7 +127,6 @@ export interface Difference {
   change: Change;
   /** Absent where the change's own switch is meant. */
   use?: StepUse;
-  list?: StepKey;
   /** Without a field it is the switch. */
   field?: Field;
   from: unknown;
@@ -143,7 +142,7 @@ export function differencesOf(list: ChangeList, variant: Variant): Difference[] 
       const set = setOf(variant, change.id, use.id);
       if (!set) return [];
       const fields = settingsOfStep(key, use.kind);
-      const at = { change, use, list: key };
+      const at = { change, use };
       return [
         ...(set.on !== undefined && set.on !== use.on ? [{ ...at, from: use.on, to: set.on }] : []),
         ...fields.flatMap((field): Difference[] => {

@@ -1,10 +1,12 @@
-import { meanOfBytes } from './mean-of-bytes.ts';
 import { rgbToOklab, type Triple } from './oklab.ts';
+import { srgbToLinear } from './srgb.ts';
 
 /** Fewer pixels of one colour than this share of the picture are an edge or a letter. */
 const LEAST = 0.004;
 /** Closer than this in Oklab two areas are one colour; about twice what is just seen. */
 const ONE = 0.035;
+/** Light of each byte. */
+const LIGHT = Float64Array.from({ length: 256 }, (_, byte) => srgbToLinear(byte / 255));
 
 /**
  * The colours of flat areas of a palette picture, scene-linear Rec. 709, in reading order: from the top, and in a row
@@ -19,21 +21,21 @@ export function paletteOf(
 ): [number, number, number][] {
   const { width, height, data } = picture;
   const cells = new Map<number, { n: number; rgb: [number, number, number]; x: number; y: number }>();
+  const alike = (a: number, b: number) => Math.abs(data[a]! - data[b]!) <= 3;
   const flat = (p: number, q: number) =>
-    [0, 1, 2].every((k) => Math.abs(data[4 * p + k]! - data[4 * q + k]!) <= 3);
+    alike(4 * p, 4 * q) && alike(4 * p + 1, 4 * q + 1) && alike(4 * p + 2, 4 * q + 2);
   for (let y = 0; y + 1 < height; y++)
     for (let x = 0; x + 1 < width; x++) {
       const p = y * width + x;
       // Where it changes, colours are mixed.
       if (data[4 * p + 3]! < 250 || !flat(p, p + 1) || !flat(p, p + width)) continue;
       const key = (data[4 * p]! >> 4) * 256 + (data[4 * p + 1]! >> 4) * 16 + (data[4 * p + 2]! >> 4);
-      const colour = meanOfBytes(picture, x, y, 1)!;
-      const cell = cells.get(key) ?? { n: 0, rgb: [0, 0, 0], x: 0, y: 0 };
-      cells.set(key, cell);
+      let cell = cells.get(key);
+      if (!cell) cells.set(key, (cell = { n: 0, rgb: [0, 0, 0], x: 0, y: 0 }));
       cell.n++;
       cell.x += x;
       cell.y += y;
-      for (let k = 0; k < 3; k++) cell.rgb[k]! += colour[k]!;
+      for (let k = 0; k < 3; k++) cell.rgb[k]! += LIGHT[data[4 * p + k]!]!;
     }
   const lab = (rgb: readonly number[], n: number): Triple => {
     const out: Triple = [0, 0, 0];

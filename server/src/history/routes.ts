@@ -1,4 +1,4 @@
-import { Hono } from 'hono';
+import { Hono, type Context } from 'hono';
 import { parseChangeList } from '@zesty-crow/core/changes';
 import { parsePlan } from '@zesty-crow/core/plan';
 import { notFound, ProblemError } from '../http/problem.ts';
@@ -8,6 +8,7 @@ import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { changeHistory, planHistory } from './documents.ts';
 import type { HistoryState } from '../contract.ts';
 import { ConflictError, type History } from './history.ts';
+import { findShot } from '../shots/shots.ts';
 import { NamedStates } from './states.ts';
 
 const revision = { type: 'integer', minimum: 0 } as const;
@@ -50,6 +51,8 @@ function routesOf<T>(
     required: ['revision', 'label', 'body'],
     properties: { revision, label: { type: 'string', minLength: 1, maxLength: 200 }, body: {} },
   });
+  /** The shot of a path, which must be there. */
+  const shotOf = (c: Context) => findShot(pool, idParam(c, 'shot'));
   const states = new NamedStates(pool, history.kind, parse);
   const answer = async (shotId: string, work: Promise<HistoryState<T> | undefined>) => {
     try {
@@ -92,10 +95,10 @@ function routesOf<T>(
   app.get(`/:id/${path}/steps`, async (c) => {
     const before = Number(c.req.query('before') ?? NaN);
     const known = Number.isInteger(before) ? before : undefined;
-    return c.json(await history.steps(pool, idParam(c, 'shot'), PAGE, known));
+    return c.json(await history.steps(pool, await shotOf(c), PAGE, known));
   });
 
-  app.get(`/:id/${path}/states`, async (c) => c.json(await states.list(idParam(c, 'shot'))));
+  app.get(`/:id/${path}/states`, async (c) => c.json(await states.list(await shotOf(c))));
   app.post(`/:id/${path}/states`, async (c) => {
     const id = idParam(c, 'shot');
     const read = await readBody(c, state);
@@ -105,12 +108,12 @@ function routesOf<T>(
     return c.json(made, 201);
   });
   app.get(`/:id/${path}/states/:state`, async (c) => {
-    const body = await states.body(idParam(c, 'shot'), idParam(c, 'state', 'state'));
+    const body = await states.body(await shotOf(c), idParam(c, 'state', 'state'));
     if (body === undefined) throw notFound('state');
     return c.json(body);
   });
   app.delete(`/:id/${path}/states/:state`, async (c) => {
-    const id = idParam(c, 'shot');
+    const id = await shotOf(c);
     if (!(await states.remove(id, idParam(c, 'state', 'state')))) throw notFound('state');
     await announce(pool, SHOT_CHANNEL, id);
     return c.body(null, 204);

@@ -53,11 +53,7 @@ onMounted(() => {
       :model-value="heading.on"
       size="small"
       :aria-label="`Apply all under ${heading.words || 'heading'}`"
-      @update:model-value="
-        (on) => {
-          changes.setOn(heading, on === true);
-        }
-      "
+      @update:model-value="(on) => changes.setOn(heading, on === true)"
     />
     <button
       class="plain-button bin"

@@ -177,8 +177,11 @@ describe('variants', () => {
     // What is no value belongs to the list, whatever is worked on.
     changes.addStep(changes.open!, 'corrections', { kind: 'tint', values: {} });
     changes.setDone(changes.open!, true);
+    changes.addHeading(changes.open!);
+    changes.openId = change.id;
     await changes.commit('nothing more');
     expect(stored()[0]).toMatchObject({ on: true, done: true, corrections: [{}, { kind: 'tint' }] });
+    expect(stored()[0]!.corrections[0]!.values).toEqual({ stops: 3, amount: 50 });
     changes.resetStep(changes.open!, 'corrections', step);
     expect(changes.open!.corrections[0]!.values).toEqual({});
     expect(changes.list.changes[0]!.corrections[0]!.values).toEqual({ stops: 3, amount: 50 });

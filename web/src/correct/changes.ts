@@ -21,7 +21,7 @@ import {
   type Keyframe,
 } from '@zesty-crow/core/changes';
 import { renamed, type Renaming } from '@zesty-crow/core/relink';
-import { withValue, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
+import { neutralValues, withValue, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
 import { useDocument } from '../shot/document.ts';
 import { cardRows, gathered, movedRow, withHeading } from './card-rows.ts';
 import { describePicks } from './describe-picks.ts';
@@ -145,7 +145,7 @@ export const useChanges = defineStore('changes', () => {
     list.value.headings.push(heading);
     if (over) {
       const at = list.value.changes.findIndex((c) => c.id === over.id);
-      list.value.changes[at] = withHeading(over, heading.id);
+      if (at >= 0) list.value.changes[at] = withHeading(list.value.changes[at]!, heading.id);
     }
     openId.value = heading.id;
     void commit('New heading');
@@ -161,7 +161,7 @@ export const useChanges = defineStore('changes', () => {
   /** Puts a change under a heading, or out of it. */
   function putUnder(change: Change, heading: string | undefined): void {
     const rest = list.value.changes.filter((c) => c.id !== change.id);
-    const moved = withHeading(list.value.changes.find((c) => c.id === change.id) ?? change, heading);
+    const moved = withHeading(changeOf(change) ?? change, heading);
     const block = heading ?? change.heading;
     const last = rest.findLastIndex((c) => c.heading === block);
     const at = last < 0 ? list.value.changes.findIndex((c) => c.id === change.id) : last + 1;
@@ -169,6 +169,8 @@ export const useChanges = defineStore('changes', () => {
     void commit(heading === undefined ? 'Take out of the heading' : 'Put under a heading');
   }
 
+  /** A change as the list itself has it: what is shown may have a variant's values. */
+  const changeOf = ({ id }: Change) => list.value.changes.find((c) => c.id === id);
   /** The one that is being worked on, to be changed. */
   const ownerOf = (id: string): Owner | undefined =>
     list.value.changes.find((c) => c.id === id) ?? list.value.headings.find((h) => h.id === id);
@@ -178,10 +180,16 @@ export const useChanges = defineStore('changes', () => {
     const target = ownerOf(owner.value?.id ?? addChange().id);
     if (target) target.who = who;
   }
-  function setPlainEdges({ id }: Change, plain: boolean): void {
-    const change = list.value.changes.find((c) => c.id === id);
+  function setPlainEdges(of: Change, plain: boolean): void {
+    const change = changeOf(of);
     if (change) change.plainEdges = plain;
     void commit(plain ? 'Plain edges' : 'Clean edges');
+  }
+
+  function setDone(of: Change, done: boolean): void {
+    const change = changeOf(of);
+    if (change) change.done = done;
+    void commit(done ? 'Mark as done' : 'Mark as not done');
   }
 
   /** Begins a stroke on what is open; what is drawn of it shows at once, and it is kept when it ends. */
@@ -190,11 +198,6 @@ export const useChanges = defineStore('changes', () => {
   }
   function goStroke(x: number, y: number): void {
     owner.value?.brush.at(-1)?.points.push([x, y]);
-  }
-  function setDone({ id }: Change, done: boolean): void {
-    const change = list.value.changes.find((c) => c.id === id);
-    if (change) change.done = done;
-    void commit(done ? 'Mark as done' : 'Mark as not done');
   }
   const endStroke = () => void commit(owner.value?.brush.at(-1)?.way === 'take' ? 'Brush away' : 'Brush');
   function clearStrokes({ id }: Owner): void {
@@ -274,8 +277,8 @@ export const useChanges = defineStore('changes', () => {
     }
   }
   /** The frames in which a change is applied; open ends are left out. */
-  function setFrames({ id }: Change, { first, last }: FrameRange): void {
-    const change = list.value.changes.find((c) => c.id === id);
+  function setFrames(of: Change, { first, last }: FrameRange): void {
+    const change = changeOf(of);
     if (!change) return;
     const turned = first !== undefined && last !== undefined && first > last;
     const [from, to] = turned ? [last, first] : [first, last];
@@ -298,14 +301,14 @@ export const useChanges = defineStore('changes', () => {
     );
   }
 
-  function addComment({ id }: Change, text: string): void {
-    const change = list.value.changes.find((c) => c.id === id);
+  function addComment(of: Change, text: string): void {
+    const change = changeOf(of);
     if (!change) return;
     change.comments = [...(change.comments ?? []), { id: newId(), text, at: new Date().toISOString() }];
     void commit('Comment');
   }
-  function removeComment({ id }: Change, comment: string): void {
-    const change = list.value.changes.find((c) => c.id === id);
+  function removeComment(of: Change, comment: string): void {
+    const change = changeOf(of);
     if (!change?.comments) return;
     change.comments = change.comments.filter((c) => c.id !== comment);
     void commit('Delete comment');
@@ -354,9 +357,7 @@ export const useChanges = defineStore('changes', () => {
   function resetStep(change: Owner, which: StepListName, id: string): void {
     const step = stepOf(change, which, id);
     if (!step) return;
-    const neutral = Object.fromEntries(
-      settingsOfStep(which, step.kind).flatMap((f) => (f.neutral === undefined ? [] : [[f.key, f.neutral]])),
-    );
+    const neutral = neutralValues(settingsOfStep(which, step.kind));
     if (!putIntoVariant(change, id, { values: neutral })) step.values = {};
     void commit(`Reset ${labelOf(which, step.kind)}`);
   }

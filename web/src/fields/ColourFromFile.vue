@@ -55,6 +55,10 @@ function colourAt(e: PointerEvent): ColourValue | undefined {
     SIDE,
   );
 }
+function point(e: PointerEvent): void {
+  const colour = colourAt(e);
+  under.value = colour && hexOf(colour);
+}
 function take(e: PointerEvent): void {
   const colour = colourAt(e);
   if (!colour) return;
@@ -82,7 +86,7 @@ function take(e: PointerEvent): void {
       ref="canvas"
       role="img"
       aria-label="Picture to take a colour from"
-      @pointermove="under = colourAt($event) && hexOf(colourAt($event)!)"
+      @pointermove="point"
       @pointerdown.prevent="take"
     />
   </ElDialog>

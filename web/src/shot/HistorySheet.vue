@@ -14,7 +14,9 @@ const steps = shallowRef<HistoryStep[]>([]);
 const at = ref(0);
 const states = shallowRef<NamedState[]>([]);
 /** There are older ones than those that are shown. */
-const more = computed(() => (steps.value.at(-1)?.step ?? 1) > 1);
+const more = computed(() => !ended.value && (steps.value.at(-1)?.step ?? 1) > 1);
+/** What was before the oldest one is not known any more. */
+const ended = ref(false);
 const name = ref('');
 
 async function read(): Promise<void> {
@@ -25,6 +27,7 @@ async function read(): Promise<void> {
 }
 async function readMore(): Promise<void> {
   const told = await props.document.steps(steps.value.at(-1)?.step);
+  ended.value = told.steps.length === 0;
   steps.value = [...steps.value, ...told.steps];
 }
 // What is done meanwhile, here or in another window, joins the list.
@@ -79,7 +82,7 @@ const when = (text: string) =>
               Show earlier ones
             </button>
           </li>
-          <li v-else-if="steps.length">
+          <li v-else-if="steps.at(-1)?.step === 1">
             <button
               class="plain-button row"
               type="button"

@@ -35,20 +35,21 @@ const MANY = 400_000;
 const REST = 350;
 const counts = shallowRef<Counts>();
 let asking = false;
-let again = false;
-/** One question at a time; the newest is asked next. */
+/** Of so many pixels it is to be asked next; 0 if it is not. */
+let next = 0;
+/** One question at a time; the newest is asked next, as closely as any that waits. */
 async function look(most: number): Promise<void> {
-  again ||= asking;
+  next = Math.max(next, most);
   if (asking || !open.value) return;
   const now = place.value;
   // Where nothing is pointed at, what was seen last stays.
   if (now === undefined && where.value === 'pointer') return;
   asking = true;
-  counts.value = now === undefined ? undefined : await picture.scope(scope.value.name, now, most);
+  const pixels = next;
+  next = 0;
+  counts.value = now === undefined ? undefined : await picture.scope(scope.value.name, now, pixels);
   asking = false;
-  if (!again) return;
-  again = false;
-  void look(FEW);
+  if (next > 0) void look(next);
 }
 const asked = [scope, place, () => picture.settledCount, open];
 watchThrottled(asked, () => void look(FEW), { throttle: 60, immediate: true, trailing: true });

@@ -44,21 +44,24 @@ async function fill(): Promise<void> {
   working = true;
   const side = Math.round((width.value / columns.value) * Math.min(2, devicePixelRatio));
   for (const variant of cells.value) {
-    const asked = `${side} ${JSON.stringify(view.display)} ${listOf(variant)}`;
+    const list = listOf(variant);
+    const asked = `${picture.versionId} ${props.frame} ${side} ${JSON.stringify(view.display)} ${list}`;
     const there = shown.get(keyOf(variant));
     if (there?.asked === asked) continue;
-    const made = await picture.stateOf(JSON.parse(listOf(variant)) as ListedChange[], side);
+    // Another picture may be opened meanwhile: then it is asked for again.
+    const made = await picture.stateOf(JSON.parse(list) as ListedChange[], side).catch(() => undefined);
     if (over) return;
-    shown.set(keyOf(variant), { asked, picture: made });
+    if (made) shown.set(keyOf(variant), { asked, picture: made });
     if (again) break;
   }
   working = false;
   if (again) void fill();
 }
-watch([() => changes.list, columns, width, () => view.display, () => props.frame], () => void fill(), {
-  immediate: true,
-  deep: true,
-});
+watch(
+  [() => changes.list, columns, width, () => view.display, () => props.frame, () => picture.settledCount],
+  () => void fill(),
+  { immediate: true, deep: true },
+);
 const busy = computed(() => cells.value.filter((c) => !shown.get(keyOf(c))?.picture).length);
 
 const told = (variant: Variant | undefined) =>
