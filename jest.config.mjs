@@ -3,12 +3,7 @@ const project = (displayName, testMatch, extra = {}) => ({
   displayName,
   testMatch: testMatch.map((m) => `<rootDir>/${m}`),
   extensionsToTreatAsEsm: ['.ts'],
-  transform: {
-    '\\.ts$': [
-      '@swc/jest',
-      { jsc: { parser: { syntax: 'typescript' }, target: 'es2022' }, module: { type: 'es6' } },
-    ],
-  },
+  transform: { '\\.ts$': '<rootDir>/scripts/jest-transform.mjs' },
   testEnvironment: 'node',
   setupFilesAfterEnv: ['<rootDir>/scripts/jest-arrays.mjs'],
   ...extra,

@@ -70,10 +70,41 @@ try {
   await shoot('id-pass');
   await stage('Bee flight', 'correct');
   await page.ready();
-  await (await withText(driver, 'button', 'Honey lighter')).click();
+  await (await see(driver, 'button[aria-label="Play"]')).click();
+  await driver.wait(
+    async () => (await driver.findElements(By.xpath("//*[contains(., 'all frames computed')]"))).length > 0,
+    120_000,
+    'the frames were not computed',
+  );
+  await (await see(driver, 'button[aria-label="Stop"]')).click();
+  await (await see(driver, 'button[data-frame="6"]')).click();
+  await driver.sleep(2500);
   await page.settled();
-  await page.pointAt(0.62, 0.62);
   await shoot('sequence');
+  await page.press('y');
+  await driver.wait(
+    async () =>
+      (await driver.findElements(By.xpath("//*[contains(., '3 variants and the list')]"))).length > 0,
+    60_000,
+    'the variants were not computed',
+  );
+  await shoot('variants');
+  await stage('Bee flight', 'export');
+  for (const kind of ['Corrected picture', 'Masks', 'Layered file', 'Report']) {
+    await (await withText(driver, 'button', 'Add a parcel')).click();
+    await driver.sleep(500);
+    await (await withText(driver, 'li', kind)).click();
+    await driver.sleep(500);
+  }
+  await driver.wait(
+    async () => (await driver.findElements(By.css('.names li'))).length > 0,
+    20_000,
+    'the parcels were not looked at',
+  );
+  await (await withText(driver, 'button', 'Make all')).click();
+  await see(driver, '.download', 120_000);
+  await driver.sleep(600);
+  await shoot('parcels');
 
   await page.openShot(application.address, 'Honey table');
   await page.pointAt(0.72, 0.62);
@@ -98,10 +129,6 @@ try {
   await page.settled();
   await shoot('divider');
   await page.press('v');
-  await (await withText(driver, 'button', 'Export…')).click();
-  await see(driver, '.el-dialog');
-  await driver.sleep(500);
-  await shoot('export');
 } finally {
   await driver.quit();
   await application.stop();

@@ -29,6 +29,12 @@ step(
   [...jest, '--selectProjects', 'core', '--testTimeout', hours, '--', ...FUZZED],
   { CAMPAIGN: factor },
 );
+step(
+  'Five hundred frames',
+  process.execPath,
+  [...jest, '--selectProjects', 'web', '--testTimeout', hours, '--', 'long-sequence'],
+  { CAMPAIGN: '10' },
+);
 const json = (name) => ['--json', resolve(folder, name)];
 step('Speeds', 'npx', ['tsx', 'core/bench/run.ts', ...json('bench.json')]);
 step('Speeds in the browser', 'npx', ['tsx', 'e2e/bench/browser.ts', ...json('browser.json')]);

@@ -1,6 +1,6 @@
 // Plain JavaScript, because it runs before anything is installed.
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, readFileSync, writeFileSync, mkdirSync, statSync, readdirSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync, mkdirSync, statSync, readdirSync } from 'node:fs';
 import { createHash } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import { dirname, join, resolve } from 'node:path';
@@ -119,6 +119,8 @@ function bundle(folders, entries, made, options) {
     '--main-fields=module,main',
   ];
   refresh(made, folders, () => {
+    // Pieces of earlier ones are called otherwise, and nobody would take them away.
+    if (!made.endsWith('.cjs')) rmSync(join(HOUSE, dirname(made)), { recursive: true, force: true });
     const output = made.endsWith('.cjs') ? `--outfile=${made}` : `--outdir=${dirname(made)}`;
     run(join(HOUSE, 'node_modules/esbuild/bin/esbuild'), [...entries, ...always, ...options, output], {
       cwd: HOUSE,

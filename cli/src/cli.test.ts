@@ -1,4 +1,5 @@
 import { execFileSync, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
 import { copyFileSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -768,5 +769,52 @@ describe('plan', () => {
     writeFileSync(at('wishes.json'), '[{"id":"a"}]');
     expect(fail('plan', at('small.glb'), '--wishes', at('wishes.json'))).toContain('/wishes/0');
     expect(JSON.parse(run('schema', 'plan'))['$id']).toBe('zesty-crow/plan');
+  });
+});
+
+describe('pack', () => {
+  test('makes parcels of all frames, with the sums of their files beside them', () => {
+    const parcel = (kind: string, title: string, settings: object, more = {}) => ({
+      ...{ id: title, kind, title, frames: '', variants: [''], settings },
+      ...{ name: '{parcel}/{shot}_{part}.{frame}', folder: '', ...more },
+    });
+    mkdirSync(at('pack'));
+    for (const frame of ['0001', '0002']) copyFileSync(samplePath('all.exr'), at(`pack/table.${frame}.exr`));
+    const parcels = [
+      parcel('masks', 'Smoker', { of: 'members', members: 'table/smoker' }),
+      parcel('picture', 'For looking', { format: 'png8' }, { frames: '2' }),
+    ];
+    writeFileSync(at('parcels.json'), JSON.stringify({ format: 'zesty-crow/parcels', version: 1, parcels }));
+    const said = run(
+      'pack',
+      at('pack'),
+      '--parcels',
+      at('parcels.json'),
+      '--out',
+      at('packed'),
+      '--shot',
+      'Table',
+    );
+    expect(said.trim().split('\n').sort()).toEqual([
+      'for_looking/table.0002.png',
+      'smoker/table_table_smoker.0001.png',
+      'smoker/table_table_smoker.0002.png',
+    ]);
+    const { files } = JSON.parse(readFileSync(at('packed/manifest.json'), 'utf8')) as {
+      files: { name: string; sha256: string }[];
+    };
+    for (const { name, sha256 } of files)
+      expect(
+        createHash('sha256')
+          .update(readFileSync(at(`packed/${name}`)))
+          .digest('hex'),
+      ).toBe(sha256);
+    tool('oiiotool', at(`packed/smoker/table_table_smoker.0002.png`), '-d', 'float', '-o', at('packed.exr'));
+    expect(
+      worst(read('packed.exr').channels[0]!.data as Float32Array, exactPlane('table/smoker')),
+    ).toBeLessThan(1e-5);
+    expect(
+      fail('pack', at('pack'), '--parcels', at('parcels.json'), '--out', at('packed'), '--only', 'Lids'),
+    ).toContain('There are: Smoker, For looking.');
   });
 });

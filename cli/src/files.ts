@@ -134,6 +134,12 @@ export async function openGroup(
 export const openVersion = async (paths: readonly string[], options: OpenOptions): Promise<OpenPicture> =>
   (await openVersionFrame(paths, options)).all();
 
+/** Numbers of the frames of the version that some files and folders are; none for a single picture. */
+export function frameNumbersOf(paths: readonly string[]): number[] {
+  const [first] = group(paths)?.groups ?? [];
+  return [...new Set(first?.files.flatMap((f) => f.frame ?? []))].sort((a, b) => a - b);
+}
+
 /** The same with pixels read as they are asked for. */
 export async function openVersionFrame(paths: readonly string[], options: OpenOptions): Promise<Frame> {
   const interpretation = readInterpretation(options.interpretation);
@@ -145,7 +151,7 @@ export async function openVersionFrame(paths: readonly string[], options: OpenOp
     throw new CommandError(
       `These are ${grouped.groups.length} versions: ${grouped.groups.map((g) => [g.name, g.version].filter(Boolean).join(' ')).join(', ')}. Name the files of one.`,
     );
-  const numbers = [...new Set(first.files.flatMap((f) => f.frame ?? []))].sort((a, b) => a - b);
+  const numbers = frameNumbersOf(paths);
   const frame = options.frame === undefined ? undefined : Number(options.frame);
   if (frame !== undefined && !numbers.includes(frame))
     throw new CommandError(

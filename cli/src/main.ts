@@ -5,6 +5,7 @@ import { convertCommand } from './commands/convert.ts';
 import { gatherCommand } from './commands/gather.ts';
 import { inspectCommand } from './commands/inspect.ts';
 import { maskCommand } from './commands/mask.ts';
+import { packCommand } from './commands/pack.ts';
 import { planCommand } from './commands/plan.ts';
 import { renderCommand } from './commands/render.ts';
 import { CommandError } from './fail.ts';
@@ -54,6 +55,20 @@ program
     'where picture files are that the changes lay into the picture (beside the list)',
   )
   .action(applyCommand);
+program
+  .command('pack <files...>')
+  .description('make parcels as the interface does, of all their frames')
+  .requiredOption('--parcels <file>', 'list of parcels as kept with a shot')
+  .requiredOption('--out <folder>', 'where their files go, with a manifest of their sums')
+  .option('--changes <file>', 'change list as exported by the interface (none)')
+  .option('--only <title>', 'only the parcel of this title')
+  .option('--shot <name>', 'name of the shot, for file names (the name of the files)')
+  .option(...INTERPRETATION)
+  .option(
+    '--pictures <folder>',
+    'where picture files are that the changes lay into the picture (beside the list)',
+  )
+  .action(packCommand);
 program
   .command('convert <files...>')
   .description('read a picture, several files of one, or a folder, and write it as EXR: the last name')

@@ -6,6 +6,7 @@ import Ajv from 'ajv';
 import standaloneCode from 'ajv/dist/standalone/index.js';
 import { build } from 'esbuild';
 import { CHANGE_LIST_SCHEMA } from '../src/changes/schema.ts';
+import { PARCEL_LIST_SCHEMA } from '../src/parcels/schema.ts';
 import { PLAN_SCHEMA } from '../src/plan/schema.ts';
 import { INTERPRETATION_SCHEMA } from '../src/version/interpretation.ts';
 
@@ -13,12 +14,14 @@ const folder = fileURLToPath(new URL('../src/generated/', import.meta.url));
 const ajv = new Ajv({
   allErrors: false,
   strict: false,
-  schemas: [CHANGE_LIST_SCHEMA, PLAN_SCHEMA, INTERPRETATION_SCHEMA],
+  inlineRefs: false,
+  schemas: [CHANGE_LIST_SCHEMA, PLAN_SCHEMA, PARCEL_LIST_SCHEMA, INTERPRETATION_SCHEMA],
   code: { source: true, esm: true },
 });
 const contents = standaloneCode(ajv, {
   validateChangeList: CHANGE_LIST_SCHEMA.$id,
   validatePlan: PLAN_SCHEMA.$id,
+  validateParcelList: PARCEL_LIST_SCHEMA.$id,
   validateInterpretation: INTERPRETATION_SCHEMA.$id,
 });
 mkdirSync(folder, { recursive: true });
@@ -42,6 +45,7 @@ interface Validate {
 }
 export declare const validateChangeList: Validate;
 export declare const validatePlan: Validate;
+export declare const validateParcelList: Validate;
 export declare const validateInterpretation: Validate;
 `,
 );

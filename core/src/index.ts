@@ -27,6 +27,7 @@ export * from './version/index.ts';
 export * from './inspect/index.ts';
 export * from './mend/index.ts';
 export * from './exports/index.ts';
+export * from './parcels/index.ts';
 export * from './scene/index.ts';
 export * from './render/index.ts';
 export * from './passes/index.ts';

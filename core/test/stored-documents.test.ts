@@ -21,7 +21,7 @@ test('a change list of version 1 opens with everything in it', () => {
 /** A stored list with what every change of a later version has and its own had not. */
 const withMore = (list: Record<string, unknown>, add: object) => ({
   ...list,
-  version: 5,
+  version: 6,
   headings: [],
   variants: [],
   changes: (list['changes'] as object[]).map((c) => ({ ...c, ...add })),
@@ -37,11 +37,13 @@ test.each([
 test('a change list of version 4 keeps what it has, and has no variants', () =>
   expect(parseChangeList(stored('changes-v4'))).toEqual({
     ...stored('changes-v4'),
-    version: 5,
+    version: 6,
     variants: [],
   }));
 test('a change list of version 5 keeps what it has', () =>
-  expect(parseChangeList(stored('changes-v5'))).toEqual(stored('changes-v5')));
+  expect(parseChangeList(stored('changes-v5'))).toEqual({ ...stored('changes-v5'), version: 6 }));
+test('a change list of version 6 keeps what it has', () =>
+  expect(parseChangeList(stored('changes-v6'))).toEqual(stored('changes-v6')));
 test('a change under a heading that is not there stands under none', () => {
   const list = parseChangeList({ ...stored('changes-v4'), headings: [] });
   expect(list.changes.map((c) => c.heading)).toEqual(list.changes.map(() => undefined));

@@ -12,8 +12,10 @@ import {
   EDGE_STEPS,
   openFrame,
   type Change,
+  type Field,
   type FieldValue,
   type StepUse,
+  type Variant,
 } from '@zesty-crow/core';
 import type { WebDriver } from 'selenium-webdriver';
 import { fileOf, repeatedDemo } from '../../core/bench/frames.ts';
@@ -72,7 +74,7 @@ async function importShot(call: Call, name: string, bytes: Uint8Array): Promise<
   await call('PUT', `/shots/${id}/changes`, {
     revision: 0,
     label: 'Six changes',
-    body: { format: 'zesty-crow/changes', version: 5, headings: [], changes: CHANGES, variants: [] },
+    body: { format: 'zesty-crow/changes', version: 6, headings: [], changes: CHANGES, variants: [] },
   });
   return id;
 }
@@ -266,19 +268,42 @@ async function figuresOf(
   return figures;
 }
 
-/** One change of a tenth of the frame for each correction, with values that do something: its amount is dragged. */
+/** A value of a setting that does something, as it is stored; none where a neutral one does. */
+function valueToMeasure(f: Field, kind: string): FieldValue | undefined {
+  switch (f.kind) {
+    case 'number':
+      return kind === 'blur' ? 20 : (f.initial ?? f.neutral + (f.neutral < f.max ? f.step : -f.step));
+    case 'rgb':
+      return [1.1, 0.9, 1];
+    case 'colour':
+      return [0.3, 0.2, 0.1];
+    case 'curve':
+      return [[0.5, f.reach / 10]];
+    default:
+      return undefined;
+  }
+}
+/** The first of six changes, of a tenth of the frame, with each correction, whose amount is dragged. */
 const stepsToMeasure = (): [label: string, use: StepUse][] =>
-  CORRECTIONS.filter((c) => c.kind !== 'multiply-by-pass' && (c.works === 'pixel' || c.kind === 'blur')).map(
-    (c) => {
-      const values = Object.fromEntries(
-        c.fields.map((f): [string, FieldValue] => [
-          f.key,
-          f.kind === 'number' ? (c.kind === 'blur' ? 20 : (f.initial ?? f.neutral + f.step)) : [1.1, 0.9, 1],
-        ]),
-      );
-      return [c.kind === 'blur' ? 'Blur of 20 px' : c.label, { id: 'c', kind: c.kind, on: true, values }];
-    },
-  );
+  CORRECTIONS.filter(
+    (c) =>
+      (c.works === 'pixel' || c.kind === 'blur') && !c.fields.some((f) => f.kind === 'pass' && !f.optional),
+  ).map((c) => {
+    const values = c.fields.flatMap((f): [string, FieldValue][] => {
+      const value = valueToMeasure(f, c.kind);
+      return value === undefined ? [] : [[f.key, value]];
+    });
+    const use = { id: 'c', kind: c.kind, on: true, values: Object.fromEntries(values) };
+    return [c.kind === 'blur' ? 'Blur of 20 px' : c.label, use];
+  });
+
+/** Milliseconds from taking the last step back until the picture is whole again. */
+const UNDO = `
+  const done = arguments[arguments.length - 1];
+  const from = performance.now();
+  addEventListener('settled', () => done(performance.now() - from), { once: true });
+  document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'z', ctrlKey: true, bubbles: true }));
+`;
 
 async function stepFigures(
   driver: WebDriver,
@@ -287,8 +312,9 @@ async function stepFigures(
   put: (changes: Change[]) => Promise<unknown>,
 ): Promise<Figure[]> {
   const figures: Figure[] = [];
+  const undone: number[] = [];
   for (const [label, use] of stepsToMeasure()) {
-    await put([{ ...CHANGES[0]!, corrections: [use] }]);
+    await put([{ ...CHANGES[0]!, corrections: [use] }, ...CHANGES.slice(1)]);
     await open(driver, address);
     const steps = await driver.executeAsyncScript<[number, number][]>(DRAG, 40, 'Amount', -3);
     // The drag is saved as one step of the history; the next list is put over that.
@@ -306,8 +332,84 @@ async function stepFigures(
       better: 'less',
       against: `input event, ${steps.length} steps; median ${quantile(all, 0.5).toFixed(0)}`,
     });
+    undone.push(await driver.executeAsyncScript<number>(UNDO));
   }
+  figures.push({
+    name: `${size}: undo, whole picture, p95`,
+    value: quantile(undone, 0.95),
+    unit: 'ms',
+    goal: 100,
+    better: 'less',
+    against: `key, ${undone.length} times; median ${quantile(undone, 0.5).toFixed(0)}`,
+  });
   return figures;
+}
+
+/** Shows all variants, and tells when the pictures of the first row were there, and all of them, in milliseconds. */
+const WALL = `
+  const done = arguments[arguments.length - 1];
+  const from = performance.now();
+  document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'y', bubbles: true }));
+  let first = 0;
+  const look = () => {
+    const cells = document.querySelector('.wall .cells');
+    const there = cells ? cells.querySelectorAll('canvas:not(.coming)').length : 0;
+    const columns = cells ? getComputedStyle(cells).gridTemplateColumns.split(' ').length : Infinity;
+    if (!first && there >= columns) first = performance.now() - from;
+    if (cells && there === cells.children.length) done([first, performance.now() - from]);
+    else requestAnimationFrame(look);
+  };
+  look();
+`;
+const VARIANTS = 24;
+
+/** A wall of variants of the lids in other hues, over six changes; what memory they leave behind. */
+async function wallFigures(
+  driver: WebDriver,
+  address: string,
+  size: string,
+  put: (changes: Change[], variants?: Variant[]) => Promise<unknown>,
+): Promise<Figure[]> {
+  const [, lids] = CHANGES;
+  await put(
+    CHANGES,
+    Array.from({ length: VARIANTS }, (_, i) => ({
+      id: `variant-${i}`,
+      name: `Lids ${i + 1}`,
+      sets: [
+        {
+          change: lids!.id,
+          step: lids!.corrections[0]!.id,
+          kind: 'hue-saturation-lightness',
+          values: { hue: 15 * i - 180 },
+        },
+      ],
+    })),
+  );
+  await open(driver, address);
+  const before = await driver.executeAsyncScript<number>(MEMORY);
+  const [first, all] = await driver.executeAsyncScript<[number, number]>(WALL);
+  const after = await driver.executeAsyncScript<number>(MEMORY);
+  const against = `key Y, ${VARIANTS} variants and the list itself`;
+  const ms = (name: string, value: number, goal: number): Figure => ({
+    name: `${size}: ${name}`,
+    value,
+    unit: 'ms',
+    goal,
+    better: 'less',
+    against,
+  });
+  return [
+    ms('wall of variants, first row', first, 2000),
+    ms('wall of variants, all', all, 12_000),
+    {
+      name: `${size}: memory that the wall adds`,
+      value: (after - before) / 2 ** 20,
+      unit: 'MB',
+      better: 'less',
+      against: `${(before / 2 ** 20).toFixed(0)} MB before`,
+    },
+  ];
 }
 
 /** Places on the hive, the table, a jar and the smoker, as shares of the viewer. */
@@ -387,8 +489,8 @@ async function maskFigures(
 }
 
 const sizes = (argument('--sizes') ?? '1,2,4').split(',').map(Number);
-/** `--only masks` measures nothing else. */
-const only = argument('--only') === 'masks';
+/** `--only masks` and `--only wall` measure nothing else. */
+const only = argument('--only');
 const application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-bench-')), {
   SEED_DEMO: '0',
 });
@@ -403,12 +505,12 @@ try {
       await (
         driver as unknown as { sendDevToolsCommand(name: string, parameters: object): Promise<void> }
       ).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source: WATCH });
-      const put = async (changes: Change[]) => {
+      const put = async (changes: Change[], variants: Variant[] = []) => {
         const { revision } = await call<{ revision: number }>('GET', `/shots/${id}/changes`);
         return call('PUT', `/shots/${id}/changes`, {
           revision,
           label: 'Other changes',
-          body: { format: 'zesty-crow/changes', version: 5, headings: [], changes, variants: [] },
+          body: { format: 'zesty-crow/changes', version: 6, headings: [], changes, variants },
         });
       };
       const idle = async () => {
@@ -422,7 +524,9 @@ try {
       const size = `${960 * times}x${540 * times}`;
       if (!only) figures.push(...(await figuresOf(driver, address, times, () => put([]))));
       if (times === 2 && !only) figures.push(...(await stepFigures(driver, address, size, put)));
-      if (times === 2) figures.push(...(await maskFigures(driver, address, size, put, idle)));
+      if (times === 2 && only !== 'wall')
+        figures.push(...(await maskFigures(driver, address, size, put, idle)));
+      if (times === 2 && only !== 'masks') figures.push(...(await wallFigures(driver, address, size, put)));
     } finally {
       await driver.quit();
     }

@@ -168,7 +168,7 @@ test('the wish becomes a change with its picks, in every frame', async () => {
   expect(await page.all('.card .lost, .picks .lost')).toHaveLength(0);
   await (await see(driver, 'button[aria-label="Frame after"]')).click();
   await page.ready();
-  expect(await (await see(driver, '.frames')).getText()).toContain('frame 2 of 2');
+  expect(await (await see(driver, '.now')).getText()).toContain('frame 2 of 2');
   // A wish that has become a change is not offered again.
   expect(await page.all('button.wish')).toHaveLength(0);
 });

@@ -97,7 +97,7 @@ const change = (words: string) => ({
 });
 const list = (...changes: unknown[]) => ({
   format: 'zesty-crow/changes',
-  version: 5,
+  version: 6,
   headings: [],
   changes,
   variants: [],

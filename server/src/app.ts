@@ -8,6 +8,7 @@ import { fileRoutes } from './files/routes.ts';
 import { folderRoutes } from './folders/routes.ts';
 import { historyRoutes } from './history/routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
+import { parcelRoutes, runRoutes } from './parcels/routes.ts';
 import { presetRoutes } from './presets/routes.ts';
 import { renderRoutes } from './renders/routes.ts';
 import { sceneRoutes } from './scenes/routes.ts';
@@ -48,6 +49,8 @@ export function makeApp(services: Services, log: Logger, webFolder: string): Hon
   app.route('/api/shots', renderRoutes(services));
   app.route('/api/versions', versionRoutes(services));
   app.route('/api/versions', exportRoutes(services));
+  app.route('/api/versions', parcelRoutes(services));
+  app.route('/api/runs', runRoutes(services));
   app.route('/api/files', fileRoutes(services));
   app.route('/api/presets', presetRoutes(services));
   app.route('/api/folders', folderRoutes(services));

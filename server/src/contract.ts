@@ -6,6 +6,7 @@ import type { ChangeList, StepUse } from '@zesty-crow/core/changes';
 import type { Finding } from '@zesty-crow/core/findings';
 import type { Interpretation } from '@zesty-crow/core/version';
 import type { MemberPick } from '@zesty-crow/core/picks';
+import type { ParcelList } from '@zesty-crow/core/parcels';
 import type { Measured, Plan, RenderRequest } from '@zesty-crow/core/plan';
 import type { SceneOutline } from '@zesty-crow/core/scene';
 
@@ -76,7 +77,8 @@ export interface Version {
 
 export type Shot = ShotCard & { versions: Version[] };
 
-export type JobKindName = 'ingest' | 'scene' | 'render' | 'export' | 'prepare' | 'mend' | 'check';
+export type JobKindName =
+  'ingest' | 'scene' | 'render' | 'export' | 'prepare' | 'mend' | 'check' | 'parcel' | 'place';
 
 export interface Job {
   id: string;
@@ -132,6 +134,7 @@ export interface NamedState {
 export interface Documents {
   changes: ChangeList;
   plan: Plan;
+  parcels: ParcelList;
 }
 
 /** A shot's scene as it is kept. */
@@ -174,6 +177,55 @@ export interface ExportInput {
   variant?: string;
   /** The list as it was when the export was asked for: later edits do not change what is being written. */
   list: ChangeList;
+}
+
+/** Parcels that were made together. */
+export interface ParcelRun {
+  id: string;
+  versionId: string;
+  version: number;
+  created: string;
+  ended: string | null;
+  parcels: { id: string; title: string; folder: string }[];
+  /** Jobs in all, those that are done, how far all are together, and what those that failed say. */
+  jobs: number;
+  done: number;
+  progress: number;
+  failed: { frame: number | null; parcel: string; message: string }[];
+  /** Files that are there; those that were taken from an earlier run; bytes in all. */
+  files: number;
+  reused: number;
+  size: number;
+  /** Of what goes into folders. */
+  placed: { state: JobState; message: string } | null;
+}
+/** A file of a run, and what it is against the run before. */
+export interface ParcelRunFile {
+  parcel: string;
+  variant: string;
+  frame: number | null;
+  name: string;
+  fileId: string | null;
+  size: number;
+  sha256: string;
+  reused: boolean;
+  against: 'new' | 'changed' | 'same';
+}
+/** What is known of a parcel before it is made. */
+export interface ParcelCheck {
+  parcel: string;
+  /** Names of its files, as far as they are known; not all of very many. */
+  names: string[];
+  /** Files in all, frames that have to be made, and those whose files are there already. */
+  files: number;
+  toMake: number;
+  unchanged: number;
+  /** Estimates. */
+  bytes: number;
+  seconds: number | null;
+  /** What stands against it, and what should be known. */
+  faults: string[];
+  notes: string[];
 }
 
 /** In which frames the members of an ID layer appear, by ID. */

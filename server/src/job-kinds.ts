@@ -1,6 +1,8 @@
 import { exportJob } from './exports/export-job.ts';
 import type { LaneName } from './queue/lanes.ts';
 import type { JobKind } from './queue/kind.ts';
+import { placeJob } from './parcels/folder-job.ts';
+import { parcelJob } from './parcels/parcel-job.ts';
 import { renderJob } from './renders/render-job.ts';
 import { readSceneJob } from './scenes/read-scene-job.ts';
 import { checkJob } from './versions/check-job.ts';
@@ -14,6 +16,8 @@ export const JOB_KINDS: readonly JobKind[] = [
   readSceneJob,
   renderJob,
   exportJob,
+  parcelJob,
+  placeJob,
   prepareJob,
   mendJob,
   checkJob,

@@ -32,6 +32,8 @@ export interface Settings {
   diskLow: number;
   /** Folders on this machine from which files may be brought in without sending them. */
   folders: string[];
+  /** Folders on this machine into which parcels may be put; none by default. */
+  handOver: string[];
   /** A folder on the disk that is watched. */
   dataFolder: string;
 }
@@ -53,6 +55,7 @@ export function readSettings(): Settings {
     transferIdle: number('TRANSFER_IDLE_SECONDS', 60, 1, 86_400) * 1000,
     diskLow: number('DISK_LOW_MB', 2048, 0, 1e7) * MB,
     folders: (process.env['ZESTY_CROW_FOLDERS'] ?? '').split(delimiter).filter((p) => p !== ''),
+    handOver: (process.env['ZESTY_CROW_HAND_OVER'] ?? '').split(delimiter).filter((p) => p !== ''),
     dataFolder: process.env['ZESTY_CROW_DATA'] ?? '.',
   };
 }

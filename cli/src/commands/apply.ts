@@ -1,23 +1,10 @@
-import { readFile } from 'node:fs/promises';
-import { basename, dirname, join } from 'node:path';
+import { dirname } from 'node:path';
 import { exportKind, listedChanges, missingPicks } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { readChanges, variantId } from '../changes-file.ts';
 import { CommandError } from '../fail.ts';
+import { readPicture } from '../pictures.ts';
 import { frameNumber, openVersion, targetKind, writeBytes, type OpenOptions } from '../files.ts';
-
-/** A picture that a change list lays into the picture: by its name, in one folder. */
-async function readPicture(folder: string, name: string): Promise<Uint8Array> {
-  // Only its last part: a list from elsewhere names no other folder.
-  const path = join(folder, basename(name));
-  try {
-    return new Uint8Array(await readFile(path));
-  } catch {
-    throw new CommandError(
-      `The change list lays the picture ${name} into this one, but there is no ${path}. Say where it is with --pictures.`,
-    );
-  }
-}
 
 /** `apply FILES…`: the corrected picture of a change list, as EXR with all other channels or as sRGB PNG. */
 export async function applyCommand(

@@ -22,6 +22,29 @@ export class ApplyError extends Error {
 }
 
 /**
+ * Brings the picture of a stack up to date with a list: masks, mixed pixels, corrections. Tells what could not be computed.
+ * @param onMixed told of tiles whose mixed pixels were taken apart, which matters to other stacks of the same picture
+ */
+export async function computeStack(
+  stack: ChangeStack,
+  changes: readonly ListedChange[],
+  {
+    crew = alone,
+    onMixed,
+    ...options
+  }: ShareOptions & { crew?: Crew | undefined; onMixed?: (tiles: readonly number[]) => void } = {},
+): Promise<StepFailure[]> {
+  const tiles = new Set(stack.update(changes));
+  const { signal } = options;
+  for (const due of stack.mixturesDue()) {
+    const found = await crew.share(findMixtures, due, { signal });
+    for (const tile of stack.takeMixtures(due, found)) tiles.add(tile);
+    onMixed?.([...due.tiles].filter((_, i) => found[i]));
+  }
+  return (await crew.share(computeTiles, stack.input([...tiles]), options)).flat();
+}
+
+/**
  * The picture with a whole change list applied at once, by the same computation as on the screen. Corrections that need
  * a pass which is not among `passes` are left out, as there.
  * Rejects with {@link ApplyError} if a correction fails.
@@ -35,12 +58,7 @@ export async function applyChanges(
     allocate: (bytes) => crew.allocate(bytes),
     passes,
   });
-  const tiles = stack.update(changes);
-  const { signal } = options;
-  for (const due of stack.mixturesDue())
-    stack.takeMixtures(due, await crew.share(findMixtures, due, { signal }));
-  const told = await crew.share(computeTiles, stack.input(tiles), options);
-  const failures = told.flat();
+  const failures = await computeStack(stack, changes, { crew, ...options });
   if (failures.length) throw new ApplyError(failures);
   return stack.result;
 }

@@ -11,7 +11,9 @@ export const recipeOf = (masked: Masked): MaskRecipe => ({
     const step = edgeStepOf(kind);
     return on && step && !leavesAll(step, values) ? [{ kind, values }] : [];
   }),
-  fence: masked.fence.flatMap(({ kind, on, values }) => (on ? [{ kind, values }] : [])),
+  fence: masked.fence.flatMap(({ kind, on, values, follow }) =>
+    on ? [{ kind, values, ...(follow ? { follow } : {}) }] : [],
+  ),
   brush: masked.brush,
 });
 

@@ -16,6 +16,9 @@ export function boundsUnder(mask: TileMask): Area | undefined {
   return x1 < 0 ? undefined : { x0, y0, x1: x1 + 1, y1: y1 + 1 };
 }
 
+/** So many pixels across are looked at for one that is shown, however large the picture is. */
+const LOOKS = 4;
+
 /** An area of a picture as it is shown, means of pixels, its longer side so long at most. */
 export function smallPicture(
   { width, r, g, b, toScreen }: RgbPlanes,
@@ -26,12 +29,17 @@ export function smallPicture(
   const by = Math.max(1, Math.max(x1 - x0, y1 - y0) / side);
   const [w, h] = [Math.max(1, Math.floor((x1 - x0) / by)), Math.max(1, Math.floor((y1 - y0) / by))];
   const data = new Uint8ClampedArray(4 * w * h);
+  const stride = Math.max(1, Math.floor(by / LOOKS));
   for (let v = 0; v < h; v++)
     for (let u = 0; u < w; u++) {
       const sum: [number, number, number] = [0, 0, 0];
       let n = 0;
-      for (let y = Math.floor(y0 + v * by); y < Math.min(y1, Math.ceil(y0 + (v + 1) * by)); y++)
-        for (let x = Math.floor(x0 + u * by); x < Math.min(x1, Math.ceil(x0 + (u + 1) * by)); x++, n++) {
+      for (let y = Math.floor(y0 + v * by); y < Math.min(y1, Math.ceil(y0 + (v + 1) * by)); y += stride)
+        for (
+          let x = Math.floor(x0 + u * by);
+          x < Math.min(x1, Math.ceil(x0 + (u + 1) * by));
+          x += stride, n++
+        ) {
           const p = y * width + x;
           sum[0] += r[p]!;
           sum[1] += g[p]!;

@@ -1,4 +1,5 @@
 import type { FieldValues } from '../fields/field.ts';
+import type { Follow } from '../masks/fence/follow.ts';
 import type { Stroke } from '../masks/brush/stroke.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
 import type { FrameRange, Keyframe } from './keyframes.ts';
@@ -10,7 +11,7 @@ import type { Variant } from './variant.ts';
  */
 export interface ChangeList {
   format: 'zesty-crow/changes';
-  version: 5;
+  version: 6;
   headings: Heading[];
   changes: Change[];
   /** The same changes with other values. */
@@ -64,6 +65,8 @@ export interface StepUse {
   values: FieldValues;
   /** Values that change from frame to frame, by key, in the order of their frames; they go before `values`. */
   keys?: Record<string, Keyframe[]>;
+  /** A shape of a fence goes with a member. */
+  follow?: Follow;
 }
 
 /** What somebody said about a change. */
@@ -76,7 +79,7 @@ export interface Comment {
 
 export const emptyChangeList = (): ChangeList => ({
   format: 'zesty-crow/changes',
-  version: 5,
+  version: 6,
   headings: [],
   changes: [],
   variants: [],

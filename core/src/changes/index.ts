@@ -7,3 +7,5 @@ export * from './upgrade.ts';
 export * from './variant.ts';
 export * from './keyframes.ts';
 export * from './step-settings.ts';
+export * from './layers-named.ts';
+export * from './append.ts';

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { appended } from './append.ts';
 import { emptyChangeList, noMask, type Change, type ChangeList } from './change.ts';
 import { ofFrame, valueAt, withKey, type Keyframe } from './keyframes.ts';
 import { listedChanges } from './listed.ts';
@@ -169,5 +170,27 @@ describe('keyframes', () => {
     const wrong = list();
     wrong.changes[0]!.corrections[0]!.keys = { honey: keys };
     expect(() => parseChangeList(wrong)).toThrow('/changes/0/corrections/0/keys');
+  });
+});
+
+describe('the changes of another shot', () => {
+  test('come after its own, give what they gave there, and can be taken twice', () => {
+    const variant = withSet(list(), empty, 'lids', 'lids-1', { values: { stops: 2 } });
+    const heading = { ...noMask(), id: 'h', words: 'Jars', on: true };
+    const from: ChangeList = { ...list([variant]), headings: [heading] };
+    from.changes[1] = { ...from.changes[1]!, heading: 'h' };
+    let n = 0;
+    const newId = () => `new-${n++}`;
+    const once = appended(list([variant]), from, newId);
+    const twice = appended(once, from, newId);
+    sound(twice);
+    expect(twice.changes.map((c) => c.words)).toEqual(['lids', 'brass', 'lids', 'brass', 'lids', 'brass']);
+    const meant = ofVariant(from, 'v').changes.map((c) => c.corrections);
+    const taken = ofVariant(twice, twice.variants[2]!.id).changes.map((c) => c.corrections);
+    expect(taken.slice(4)).toEqual(meant);
+    expect(taken.slice(0, 2)).toEqual(list().changes.map((c) => c.corrections));
+    expect(twice.changes[5]!.heading).toBe(twice.headings[1]!.id);
+    // What it was taken from stays as it was.
+    expect(from.changes[1]!.heading).toBe('h');
   });
 });

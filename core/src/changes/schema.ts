@@ -5,10 +5,22 @@ import { STEP_KEYS, STEP_SETTINGS, type StepSettings } from './step-settings.ts'
 
 const text = (maxLength: number) => ({ type: 'string', maxLength }) as const;
 
+/** Values and keyframes of every kind of step, once: what checks them is large, and told by name wherever it is wanted. */
+const DEFS: Record<string, object> = {};
+function ref(name: string, schema: () => object): object {
+  DEFS[name] ??= schema();
+  return { $ref: `#/$defs/${name}` };
+}
+
 /** Values of a kind of step, with all that goes with them; only what is neutral may be left out. */
-const ofKinds = (kinds: readonly StepSettings[], more: (fields: readonly Field[]) => object) => ({
-  oneOf: kinds.map(({ kind, fields }) => ({ properties: { kind: { const: kind }, ...more(fields) } })),
+const ofKinds = (
+  kinds: readonly StepSettings[],
+  more: (kind: string, fields: readonly Field[]) => object,
+) => ({
+  oneOf: kinds.map(({ kind, fields }) => ({ properties: { kind: { const: kind }, ...more(kind, fields) } })),
 });
+const valuesOf = (kind: string, fields: readonly Field[]) =>
+  ref(`values-of-${kind}`, () => fieldsSchema(fields));
 
 const frame = { type: 'integer', minimum: -1_000_000, maximum: 10_000_000 } as const;
 
@@ -34,7 +46,7 @@ const keysSchema = (fields: readonly Field[]) => ({
 });
 
 /** Steps of some kinds, each with its own settings. */
-const stepsSchema = (maxItems: number, kinds: readonly StepSettings[]) => ({
+const stepsSchema = (maxItems: number, kinds: readonly StepSettings[], more: object = {}) => ({
   type: 'array',
   maxItems,
   items: {
@@ -46,9 +58,13 @@ const stepsSchema = (maxItems: number, kinds: readonly StepSettings[]) => ({
       on: { type: 'boolean' },
       values: {},
       keys: {},
+      ...more,
     },
     additionalProperties: false,
-    ...ofKinds(kinds, (fields) => ({ values: fieldsSchema(fields), keys: keysSchema(fields) })),
+    ...ofKinds(kinds, (kind, fields) => ({
+      values: valuesOf(kind, fields),
+      keys: ref(`keys-of-${kind}`, () => keysSchema(fields)),
+    })),
   },
 });
 
@@ -84,11 +100,18 @@ const STROKE = object({
   points: { ...list({ ...list(place, 2), minItems: 2 }, 4000), minItems: 1 },
 });
 
+/** What a shape of a fence goes with. */
+const FOLLOW = object({
+  layer,
+  member: { ...text(1000), minLength: 1 },
+  from: { ...list({ type: 'number', minimum: -100, maximum: 200 }, 2), minItems: 2 },
+});
+
 /** What makes a mask. */
 const MASKED = {
   who: list(PICK, 20000),
-  edge: stepsSchema(20, STEP_SETTINGS.edge),
-  fence: stepsSchema(40, STEP_SETTINGS.fence),
+  edge: ref('edge', () => stepsSchema(20, STEP_SETTINGS.edge)),
+  fence: ref('fence', () => stepsSchema(40, STEP_SETTINGS.fence, { follow: FOLLOW })),
   brush: list(STROKE, 1000),
 };
 
@@ -124,7 +147,7 @@ const VARIANT = object({
         required: ['kind'],
         ...ofKinds(
           STEP_KEYS.flatMap((key) => STEP_SETTINGS[key]),
-          (fields) => ({ values: fieldsSchema(fields) }),
+          (kind, fields) => ({ values: valuesOf(kind, fields) }),
         ),
       },
       else: { required: ['on'], not: { required: ['values'] } },
@@ -136,9 +159,10 @@ const VARIANT = object({
 /** JSON schema of a change list; the server, the command line and the interface all validate with it. */
 export const CHANGE_LIST_SCHEMA = {
   $id: 'zesty-crow/changes',
+  $defs: DEFS,
   ...object({
     format: { const: 'zesty-crow/changes' },
-    version: { const: 5 },
+    version: { const: 6 },
     headings: list(object({ id, words: text(500), on: { type: 'boolean' }, ...MASKED }), 100),
     changes: list(object({ ...CHANGE, ...MORE }, Object.keys(CHANGE)), 500),
     variants: list(VARIANT, 200),

@@ -21,8 +21,10 @@ const STEPS: Readonly<Record<number, (list: object) => object>> = {
   3: (list) => ({ ...eachChange(list, { brush: [] }), headings: [] }),
   // There are variants; values may have keyframes, changes comments and frames.
   4: (list) => ({ ...list, variants: [] }),
+  // Shapes may follow a member.
+  5: (list) => list,
 };
 
 /** A stored change list as one of today's version. Throws an Error for one that a newer Zesty Crow has made. */
 export const upgradeChangeList = (stored: unknown): unknown =>
-  upgradeDocument(stored, 'zesty-crow/changes', 5, STEPS);
+  upgradeDocument(stored, 'zesty-crow/changes', 6, STEPS);

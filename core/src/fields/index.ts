@@ -4,3 +4,4 @@ export * from './field.ts';
 export * from './schema.ts';
 export * from './upgrade.ts';
 export * from './values.ts';
+export * from './describe.ts';

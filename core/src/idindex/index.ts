@@ -3,3 +3,4 @@ export * from './id-index.ts';
 export * from './stored.ts';
 export * from './members-within.ts';
 export * from './mean-under.ts';
+export * from './middles.ts';

@@ -9,3 +9,5 @@ export type { Stroke } from './brush/stroke.ts';
 export * from './fence/fence-kind.ts';
 export * from './fence/registry.ts';
 export * from './fence/settings.ts';
+export * from './fence/follow.ts';
+export * from './steady.ts';

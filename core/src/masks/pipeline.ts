@@ -11,6 +11,7 @@ import { Refinement } from './edge/refinement.ts';
 import { amountOf } from '../fields/amount.ts';
 import { brush, strokeMeets, type Stroke } from './brush/stroke.ts';
 import type { FenceKind, FenceUse } from './fence/fence-kind.ts';
+import { shifted, wayOf } from './fence/follow.ts';
 import { insideOf } from './fence/join-fence.ts';
 import { FENCE_KINDS } from './fence/registry.ts';
 import { fenceSettings } from './fence/settings.ts';
@@ -61,7 +62,7 @@ export class MaskPipeline {
   private whoKey = '';
 
   constructor(
-    cast: readonly CastLayer[],
+    private readonly cast: readonly CastLayer[],
     private readonly size: Size,
     private readonly env: MaskEnv = {},
   ) {
@@ -160,7 +161,9 @@ export class MaskPipeline {
     const { fenceKinds = FENCE_KINDS } = this.env;
     const shapes = uses.flatMap((use) => {
       const kind = fenceKinds.find((k) => k.kind === use.kind);
-      return kind ? [{ kind, values: wholeValues(fenceSettings(kind), use.values) }] : [];
+      if (!kind) return [];
+      const values = wholeValues(fenceSettings(kind), use.values);
+      return [{ kind, values: use.follow ? shifted(values, wayOf(use.follow, this.cast)) : values }];
     });
     if (shapes.length === 0) {
       this.fence = undefined;

@@ -1,8 +1,8 @@
 import { isNothing, type CastLayer, type Family } from '../cast/cast.ts';
 import { rgbToOklab, type Triple } from '../colour/oklab.ts';
 import { through } from '../colour/matrix.ts';
-import type { IdIndex } from '../idindex/id-index.ts';
 import { meansUnder } from '../idindex/mean-under.ts';
+import { middlesOf } from '../idindex/middles.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 
 /** What a member is told again by, in another version. */
@@ -25,25 +25,6 @@ export interface LayerFacts {
   members: MemberFacts[];
   /** Names of its list that this frame does not show. */
   unseen: readonly string[];
-}
-
-/** Middles of all slots, in pixels, weighted by coverage. */
-function middlesOf({ width, slot, pixel, length, coverage, coverageOf, ids }: IdIndex): {
-  x: Float64Array;
-  y: Float64Array;
-} {
-  const [x, y] = [new Float64Array(ids.length), new Float64Array(ids.length)];
-  for (let i = 0; i < slot.length; i++) {
-    const s = slot[i]!;
-    const weight = coverage[i]! * length[i]!;
-    x[s]! += weight * ((pixel[i]! % width) + length[i]! / 2);
-    y[s]! += weight * (Math.floor(pixel[i]! / width) + 0.5);
-  }
-  for (let s = 0; s < ids.length; s++) {
-    x[s]! /= coverageOf[s]!;
-    y[s]! /= coverageOf[s]!;
-  }
-  return { x, y };
 }
 
 /**

@@ -149,12 +149,30 @@ test('renaming changes picks of that layer and name, and nothing else', () => {
       change('a', pick('lid'), pick('lid', { layer: 'CryptoMaterial' }), pick('hive')),
       change('b', pick('lid', { rule: true })),
     ],
-    headings: [{ ...noMask(), id: 'h', words: '', on: true, who: [pick('lid', { amount: 0.5 })] }],
+    headings: [
+      {
+        ...noMask(),
+        id: 'h',
+        words: '',
+        on: true,
+        who: [pick('lid', { amount: 0.5 })],
+        fence: [
+          {
+            id: 'f',
+            kind: 'ellipse',
+            on: true,
+            values: {},
+            follow: { layer: LAYER, member: 'lid', from: [1, 2] as const },
+          },
+        ],
+      },
+    ],
   };
   const found = renamed(list, [{ layer: LAYER, from: 'lid', to: 'cap' }]);
   expect(found.changes[0]!.who.map((p) => p.member)).toEqual(['cap', 'lid', 'hive']);
-  expect(found.changes[1]).toBe(list.changes[1]);
+  expect(found.changes[1]).toEqual(list.changes[1]);
   expect(found.headings[0]!.who[0]).toEqual(pick('cap', { amount: 0.5 }));
+  expect(found.headings[0]!.fence[0]!.follow).toEqual({ layer: LAYER, member: 'cap', from: [1, 2] });
 });
 
 /** Ways in which the same thing is called otherwise in the next version. */

@@ -9,16 +9,14 @@ export interface Renaming {
 
 /** The list with picks that name the members as they are called now; rules stay as they are. */
 export function renamed(list: ChangeList, renamings: readonly Renaming[]): ChangeList {
-  const inMask = <T extends Masked>(owner: T): T => {
-    if (!owner.who.some((p) => !p.rule && renamings.some((r) => r.layer === p.layer && r.from === p.member)))
-      return owner;
-    return {
-      ...owner,
-      who: owner.who.map((p) => {
-        const found = p.rule ? undefined : renamings.find((r) => r.layer === p.layer && r.from === p.member);
-        return found ? { ...p, member: found.to } : p;
-      }),
-    };
+  const now = <T extends { layer: string; member: string }>(named: T): T => {
+    const found = renamings.find((r) => r.layer === named.layer && r.from === named.member);
+    return found ? { ...named, member: found.to } : named;
   };
+  const inMask = <T extends Masked>(owner: T): T => ({
+    ...owner,
+    who: owner.who.map((p) => (p.rule ? p : now(p))),
+    fence: owner.fence.map((f) => (f.follow ? { ...f, follow: now(f.follow) } : f)),
+  });
   return { ...list, headings: list.headings.map(inMask), changes: list.changes.map(inMask) };
 }

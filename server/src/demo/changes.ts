@@ -1,4 +1,4 @@
-import type { Change, ChangeList, StepUse } from '@zesty-crow/core/changes';
+import type { Change, ChangeList, StepUse, Variant } from '@zesty-crow/core/changes';
 import type { MemberPick } from '@zesty-crow/core/picks';
 
 const pick = (layer: string, member: string, rule = false): MemberPick =>
@@ -30,7 +30,7 @@ const change = (
 /** What the beekeeper asked for, begun but not finished. */
 export const demoChanges = (): ChangeList => ({
   format: 'zesty-crow/changes',
-  version: 5,
+  version: 6,
   variants: [],
   headings: [],
   changes: [
@@ -70,3 +70,68 @@ export const demoChanges = (): ChangeList => ({
     ),
   ],
 });
+
+/** Colours that the lavender of the flight is tried in. */
+const LAVENDERS: [name: string, hue: number, saturation: number][] = [
+  ['Rose lavender', 60, 10],
+  ['Blue lavender', -35, 15],
+  ['White lavender', 0, -85],
+];
+
+/** What was asked for of the bee's flight: a light that goes with the bee, lavender in three colours, brass that calms down. */
+export function flightChanges(): ChangeList {
+  const around = change(
+    'flight-around',
+    'All but the bee a little darker, wherever it flies',
+    [pick('CryptoObject', '*', true), { mode: 'without', layer: 'CryptoObject', member: 'bees/bee_flying' }],
+    [{ kind: 'exposure', values: { stops: -0.8 } }],
+  );
+  // A ramp that is cut out: nothing is darkened where the bee is.
+  around.fence = [
+    { id: 'flight-all', kind: 'rectangle', on: true, values: { width: 300, height: 300 } },
+    {
+      id: 'flight-bee',
+      kind: 'round-ramp',
+      on: true,
+      values: { x: 9.5, y: 19.4, inner: 6, outer: 26, join: 'cut' },
+      follow: { layer: 'CryptoObject', member: 'bees/bee_flying', from: [9.466, 19.429] },
+    },
+  ];
+  const lavender = change(
+    'flight-lavender',
+    'Lavender in other colours, please: rose, blue, white',
+    [pick('CryptoMaterial', 'lavender')],
+    [{ kind: 'hue-saturation-lightness', values: { saturation: 20 } }],
+  );
+  const brass = change(
+    'flight-brass',
+    'The smoker glares at first, later it may shine',
+    [pick('CryptoMaterial', 'brass')],
+    [{ kind: 'exposure', values: { stops: -0.9 } }],
+  );
+  brass.corrections[0]!.keys = {
+    stops: [
+      { frame: 1, value: -0.9, way: 'eased' },
+      { frame: 10, value: 0, way: 'linear' },
+    ],
+  };
+  const variants = LAVENDERS.map(([name, hue, saturation], i): Variant => ({
+    id: `flight-variant-${i}`,
+    name,
+    sets: [
+      {
+        change: lavender.id,
+        step: lavender.corrections[0]!.id,
+        kind: 'hue-saturation-lightness',
+        values: { hue, saturation },
+      },
+    ],
+  }));
+  return {
+    format: 'zesty-crow/changes',
+    version: 6,
+    variants,
+    headings: [],
+    changes: [around, lavender, brass],
+  };
+}

@@ -1,5 +1,6 @@
 import { createReadStream, existsSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
+import type { ChangeList } from '@zesty-crow/core/changes';
 import { picksOfWish, rosterOf, type Measured, type Plan } from '@zesty-crow/core/plan';
 import { openScene, outlineOf } from '@zesty-crow/core/scene';
 import { beeFlightPlan, honeyTablePlan } from '../../../demo/plans/plans.ts';
@@ -12,7 +13,7 @@ import { kindOfFile } from '../versions/file-kinds.ts';
 import { createVersion } from '../versions/versions.ts';
 import { CLIENT_FRAMES, clientFiles } from '../../../demo/client-files.ts';
 import { HOUSE } from '../place.ts';
-import { demoChanges } from './changes.ts';
+import { demoChanges, flightChanges } from './changes.ts';
 
 const FILES = new URL('demo/files/', HOUSE);
 const FRAMES = 10;
@@ -27,6 +28,7 @@ interface DemoShot extends DemoFiles {
   scene: string;
   plan: Plan;
   costs: { file: string; frame: number }[];
+  changes(): ChangeList;
 }
 
 const four = (n: number) => String(n).padStart(4, '0');
@@ -43,6 +45,7 @@ const SHOTS: DemoShot[] = [
       file: `bee_flight_v1_cost.${four(i + 1)}.json`,
       frame: i + 1,
     })),
+    changes: flightChanges,
   },
   {
     name: 'Honey table',
@@ -57,6 +60,7 @@ const SHOTS: DemoShot[] = [
       { file: 'honey_table_v1_lamps.exr' },
     ],
     costs: [{ file: 'honey_table_v1_cost.json', frame: 1 }],
+    changes: demoChanges,
   },
 ];
 
@@ -154,8 +158,7 @@ async function seedShot(services: Services, demo: DemoShot): Promise<string> {
     JSON.stringify(measured),
   ]);
   await planHistory.save(pool, shotId, 0, 'Demo plan', demo.plan);
-  if (demo.scene === 'honey_table.glb')
-    await changeHistory.save(pool, shotId, 0, 'Demo changes', demoChanges());
+  await changeHistory.save(pool, shotId, 0, 'Demo changes', demo.changes());
   await storePictures(services, shotId, version.id, demo.pictures);
   return shotId;
 }

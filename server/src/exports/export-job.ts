@@ -3,7 +3,7 @@ import { parseChangeList } from '@zesty-crow/core/changes';
 import { exportKind } from '@zesty-crow/core/exports';
 import { nodeZlib } from '@zesty-crow/core/node';
 import type { ExportInput } from '../contract.ts';
-import { fileById, readFileBytes, storeFile } from '../files/store.ts';
+import { fillPicture, storeFile } from '../files/store.ts';
 import { defineJob, JobError } from '../queue/kind.ts';
 import { openVersion, ownCrew } from '../versions/open-version.ts';
 
@@ -31,12 +31,7 @@ export const exportJob = defineJob<null>({
       zlib: nodeZlib,
       signal,
       crew: ownCrew(),
-      readPicture: async ({ file, name }) => {
-        const row = await fileById(pool, file);
-        if (row?.role !== 'fill')
-          throw new JobError(`The picture ${name} is not there any more. Choose it again.`);
-        return readFileBytes(pool, row);
-      },
+      readPicture: (picture) => fillPicture(pool, picture),
       onNote: (note) => notes.push(note),
       onProgress: (done) => progress(0.3 + 0.5 * done, 'Computing'),
     });

@@ -4,6 +4,8 @@ import { Readable, Transform } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
 import { from as copyFrom, to as copyTo } from 'pg-copy-streams';
+import type { PictureValue } from '@zesty-crow/core/fields';
+import { JobError } from '../queue/kind.ts';
 import { inTransaction, type Client, type Pool } from '../database/pool.ts';
 import { CHUNK, ChunkRows, RowBytes } from './copy-format.ts';
 
@@ -170,6 +172,13 @@ export async function fileById(pool: Pool, id: string): Promise<FileRow | undefi
     [id],
   );
   return rows[0];
+}
+
+/** Bytes of a picture file that changes lay into a picture. Throws a {@link JobError} for one that is gone. */
+export async function fillPicture(pool: Pool, { file, name }: PictureValue): Promise<Uint8Array> {
+  const row = await fileById(pool, file);
+  if (row?.role !== 'fill') throw new JobError(`The picture ${name} is not there any more. Choose it again.`);
+  return readFileBytes(pool, row);
 }
 
 /** Files of a version or, for a scene, of a shot. */

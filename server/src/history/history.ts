@@ -1,7 +1,7 @@
 import type { HistoryState, HistorySteps } from '../contract.ts';
 import { inTransaction, type Client, type Pool } from '../database/pool.ts';
 
-export type HistoryKind = 'changes' | 'plan';
+export type HistoryKind = 'changes' | 'plan' | 'parcels';
 
 /** Someone else has edited the document since; carries the state as it is now. */
 export class ConflictError extends Error {

@@ -1,11 +1,12 @@
 import { Hono, type Context } from 'hono';
 import { parseChangeList } from '@zesty-crow/core/changes';
+import { parseParcelList } from '@zesty-crow/core/parcels';
 import { parsePlan } from '@zesty-crow/core/plan';
 import { notFound, ProblemError } from '../http/problem.ts';
 import type { Services } from '../services.ts';
 import { bodyOf, idParam, parsed, readBody } from '../http/validate.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
-import { changeHistory, planHistory } from './documents.ts';
+import { changeHistory, parcelHistory, planHistory } from './documents.ts';
 import type { HistoryState } from '../contract.ts';
 import { ConflictError, type History } from './history.ts';
 import { findShot } from '../shots/shots.ts';
@@ -126,5 +127,6 @@ export function historyRoutes(services: Services): Hono {
   const app = new Hono();
   app.route('/', routesOf(services, 'changes', 'change list', changeHistory, parseChangeList));
   app.route('/', routesOf(services, 'plan', 'plan', planHistory, parsePlan));
+  app.route('/', routesOf(services, 'parcels', 'list of parcels', parcelHistory, parseParcelList));
   return app;
 }

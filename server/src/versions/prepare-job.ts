@@ -1,4 +1,5 @@
 import { frameNumbers, openFrame } from '@zesty-crow/core/version';
+import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import type { Pool } from '../database/pool.ts';
 import { readFileBytes } from '../files/store.ts';
 import { waits } from '../queue/jobs.ts';
@@ -8,6 +9,9 @@ import { keepOverall } from './overall.ts';
 import { prepareFrame } from './prepare-frame.ts';
 import { sumsOf } from './prepared.ts';
 import { openable } from './versions.ts';
+
+/** Milliseconds between two announcements of pictures that are there. */
+const TELLING = 2000;
 
 /**
  * Makes beforehand what opening would have to compute: previews and areas of all frames and the index of the first one,
@@ -28,6 +32,7 @@ export const prepareJob = defineJob<null>({
     // A frame that somebody has opened is one frame: the others are not read again for it.
     const frames = job.frame === null ? all : all.filter((n) => n === job.frame);
     let unread = 0;
+    let told = performance.now();
     for (const [i, number] of frames.entries()) {
       signal.throwIfAborted();
       progress(i / frames.length, 'Preparing');
@@ -57,8 +62,14 @@ export const prepareJob = defineJob<null>({
         if ((error as Error).name !== 'VersionError') throw error;
         unread++;
       }
+      // Pictures of frames appear while the others are made.
+      if (previews && performance.now() - told > TELLING) {
+        told = performance.now();
+        await announce(pool, SHOT_CHANNEL, job.shot_id);
+      }
     }
     await keepOverall(pool, versionId);
+    await announce(pool, SHOT_CHANNEL, job.shot_id);
     return { message: unread ? `${unread} frame(s) cannot be read` : 'Prepared', details: null };
   },
 });

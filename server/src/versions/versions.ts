@@ -58,6 +58,19 @@ export async function findVersion(pool: Pool, id: string) {
   return version;
 }
 
+/** Pixels across and down, and whether there is a picture; nothing is known before it was read. */
+export async function frameFacts(
+  pool: Pool,
+  id: string,
+): Promise<{ width: number; height: number; hasPicture: boolean }> {
+  const { rows } = await pool.query<{ width: number | null; height: number | null; picture: string | null }>(
+    `select width, height, summary->>'hasPicture' as picture from version where id = $1`,
+    [id],
+  );
+  const [row] = rows;
+  return { width: row?.width ?? 0, height: row?.height ?? 0, hasPicture: row?.picture !== 'false' };
+}
+
 /** What opening a version takes: its files, and how the artist wants them understood. */
 export async function openable(
   pool: Pool,

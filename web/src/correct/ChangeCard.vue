@@ -4,6 +4,7 @@ import { GripVertical, Trash2 } from '@lucide/vue';
 import { useResizeObserver } from '@vueuse/core';
 import { computed, nextTick, ref, watch } from 'vue';
 import { correctionOf, type Change } from '@zesty-crow/core';
+import ShownCanvas from '../inspect/ShownCanvas.vue';
 import { usePicture } from '../picture/picture.ts';
 import ChangeMenu from './ChangeMenu.vue';
 import { useChanges } from './changes.ts';
@@ -83,6 +84,10 @@ watch(
       @change="changes.commit('Edit words')"
       @keydown.enter.exact.prevent="($event.target as HTMLElement).blur()"
     />
+    <div v-if="swatch?.pictures" class="parts" title="Its part before and after">
+      <ShownCanvas :shown="swatch.pictures.before" role="img" aria-label="Before" />
+      <ShownCanvas :shown="swatch.pictures.after" role="img" aria-label="After" />
+    </div>
     <div class="who">
       <span v-if="swatch" class="swatches" title="Mean colour before and after">
         <i :style="{ background: swatch.before }" /><i :style="{ background: swatch.after }" />
@@ -122,6 +127,15 @@ watch(
 </template>
 
 <style scoped>
+.parts {
+  display: flex;
+  gap: 3px;
+  margin: 5px 0 3px;
+}
+.parts canvas {
+  max-width: 72px;
+  max-height: 44px;
+}
 .card {
   position: relative;
   background: var(--paper);

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
-import { Plus } from '@lucide/vue';
+import { Import, Plus } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import type { MemberPick } from '@zesty-crow/core/picks';
 import ChangeCard from './ChangeCard.vue';
@@ -11,7 +11,7 @@ import { useChanges } from './changes.ts';
 
 /** Wishes of the plan by which this version was rendered. */
 const props = defineProps<{ wishes: { id: string; words: string; picks: MemberPick[] }[] }>();
-defineEmits<{ relink: [] }>();
+defineEmits<{ relink: []; take: [] }>();
 const changes = useChanges();
 const picture = usePicture();
 /** Picks of all changes that mean nothing here. */
@@ -63,6 +63,9 @@ useSortable(listElement, (from, to) => changes.moveRow(from, to));
       <button class="plain-button new-heading" type="button" @click="changes.addHeading()">
         <Plus :size="14" :stroke-width="1.6" />New heading
       </button>
+      <button class="plain-button new-heading" type="button" @click="$emit('take')">
+        <Import :size="14" :stroke-width="1.6" />Take the changes of another shot…
+      </button>
       <section v-if="open.length" class="wishes" aria-label="Wishes">
         <h3>Wished for</h3>
         <button
@@ -100,7 +103,11 @@ useSortable(listElement, (from, to) => changes.moveRow(from, to));
   align-items: center;
   gap: 7px;
   margin-top: 10px;
+  text-align: left;
   color: var(--on-room-quiet);
+}
+.new-heading svg {
+  flex: none;
 }
 .new-heading:hover {
   color: var(--on-room);

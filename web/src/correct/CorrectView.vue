@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { ElButton, ElSplitter, ElSplitterPanel } from 'element-plus';
-import { ChevronLeft, ChevronRight, Keyboard } from '@lucide/vue';
+import { Keyboard } from '@lucide/vue';
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue';
 import { listedChanges, type Heading, type ListedChange } from '@zesty-crow/core/changes';
 import { through } from '@zesty-crow/core/colour';
 import { halvingsAt, type Area } from '@zesty-crow/core/planes';
+import type { Version } from '@zesty-crow/server/contract';
 import ExportDialog from '../export/ExportDialog.vue';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
@@ -13,7 +14,6 @@ import { useShot } from '../shot/use-shot.ts';
 import ShotBar from '../shot/ShotBar.vue';
 import { useOpenVersion } from '../shot/use-open-version.ts';
 import VersionChoice from '../shot/VersionChoice.vue';
-import { openExport } from '../shell/open-export.ts';
 import { useTurns } from '../shell/use-turns.ts';
 import PictureViewer from '../viewer/PictureViewer.vue';
 import type { Place, ToolHost } from '../viewer/tool.ts';
@@ -24,6 +24,9 @@ import ChangeListPanel from './ChangeListPanel.vue';
 import ChangeSheet from './ChangeSheet.vue';
 import { useLook } from './look.ts';
 import FenceHandles from './FenceHandles.vue';
+import FrameOver from './frames/FrameOver.vue';
+import FrameRow from './frames/FrameRow.vue';
+import { useSequence } from './frames/sequence.ts';
 import FindingsPanel from '../shot/FindingsPanel.vue';
 import KeySheet from './KeySheet.vue';
 import PickBar from './PickBar.vue';
@@ -37,6 +40,7 @@ import { NARROWEST, useColumns } from './use-columns.ts';
 import { useKeys } from './use-keys.ts';
 import ViewBar from './ViewBar.vue';
 import RelinkSheet from './RelinkSheet.vue';
+import TakeChanges from './TakeChanges.vue';
 import VariantChoice from './variants/VariantChoice.vue';
 import VariantPanel from './variants/VariantPanel.vue';
 import VariantWall from './variants/VariantWall.vue';
@@ -90,7 +94,9 @@ const exporting = ref(false);
 /** All variants are shown in the place of the picture. */
 const wall = ref(false);
 /** Members that this version calls otherwise are being found. */
-const relinking = ref(false);
+const relinking = shallowRef<{ version: Version; name: string }[]>();
+/** The changes of another shot are being chosen. */
+const taking = ref(false);
 
 const visible = shallowRef<Area>();
 /** The changes as they are to be seen now. */
@@ -168,18 +174,16 @@ const {
   changes.frame = at;
   show();
 });
-function goFrame(by: number): void {
-  const next = frames.value[frames.value.indexOf(frame.value ?? NaN) + by];
-  if (next !== undefined && version.value) openVersion(version.value, next);
-}
+const sequence = useSequence();
+sequence.setOpener((wanted) => version.value && openVersion(version.value, wanted));
+watch([version, frames, frame], ([of, all, at]) => sequence.opened(of, all, at), { immediate: true });
 
 // The changes are not waited for: the picture is there first.
 void changes.load(props.id).catch(notifyError).finally(begin);
 void loadShot().then(tellNone);
-openExport.value = () => beginExport();
 onUnmounted(() => {
+  sequence.forget();
   changes.frame = undefined;
-  openExport.value = undefined;
 });
 
 const { keys, sheet: keySheet } = useKeys(
@@ -188,6 +192,7 @@ const { keys, sheet: keySheet } = useKeys(
     actual: () => viewer.value?.zoomTo(1),
     zoomBy: (factor) => viewer.value?.zoomBy(factor),
     wall: () => (wall.value = !wall.value),
+    back: () => (wall.value = false),
     list: () => (asked.value = probe.value && { probe: probe.value, at: pointer.value }),
   },
   columns,
@@ -200,6 +205,14 @@ watch(
     if (area) viewer.value?.reveal(area);
   },
 );
+
+/** Changes of another shot are there: how their members fare here. */
+function takenFrom(versions: Version[], name: string): void {
+  taking.value = false;
+  relinking.value = versions
+    .filter((v) => v.state === 'ready')
+    .map((version) => ({ version, name: `${name}, v${version.number}` }));
+}
 
 /** The server writes exports, and must have the files. */
 function beginExport(): void {
@@ -236,7 +249,7 @@ const reading = computed(() => {
       >
         <SideColumn side="left" label="the change list" key-name="L" open @flip="columns.flipLeft()">
           <div v-if="turn >= 1" class="list">
-            <ChangeListPanel :wishes="version?.wishes ?? []" @relink="relinking = true" />
+            <ChangeListPanel :wishes="version?.wishes ?? []" @relink="relinking = []" @take="taking = true" />
             <VariantPanel @wall="wall = true" />
             <FindingsPanel :findings="findings" />
           </div>
@@ -247,27 +260,6 @@ const reading = computed(() => {
           <ShotBar :name="shot?.name" :document="changes">
             <VariantChoice />
             <VersionChoice :version="version" :ready="ready" @open="openVersion($event)" />
-            <div v-if="frames.length > 1" class="frames" role="group" aria-label="Frame">
-              <button
-                class="plain-button"
-                type="button"
-                aria-label="Frame before"
-                :disabled="frame === frames[0]"
-                @click="goFrame(-1)"
-              >
-                <ChevronLeft :size="16" />
-              </button>
-              <span>frame {{ frame }} of {{ frames.length }}</span>
-              <button
-                class="plain-button"
-                type="button"
-                aria-label="Frame after"
-                :disabled="frame === frames.at(-1)"
-                @click="goFrame(1)"
-              >
-                <ChevronRight :size="16" />
-              </button>
-            </div>
             <template #end>
               <button
                 class="plain-button keys"
@@ -307,7 +299,12 @@ const reading = computed(() => {
             >
               <template #over="{ place, size }">
                 <PinMarks :place="place" />
-                <FenceHandles v-if="view.fenceShape && !view.holdBefore" :place="place" :size="size" />
+                <FrameOver :place="place" />
+                <FenceHandles
+                  v-if="view.fenceShape && !view.holdBefore && !sequence.over"
+                  :place="place"
+                  :size="size"
+                />
               </template>
             </PictureViewer>
             <VariantWall v-if="wall" :frame="changes.frame" @close="wall = false" />
@@ -324,6 +321,7 @@ const reading = computed(() => {
             </div>
             <p v-else-if="picture.reading" class="reading" role="status">{{ reading }}</p>
           </div>
+          <FrameRow v-if="frames.length > 1" :files="version?.files ?? []" />
           <PickBar :probe="probe" />
         </div>
       </ElSplitterPanel>
@@ -353,7 +351,13 @@ const reading = computed(() => {
   </div>
 
   <KeySheet v-if="keySheet" :keys="keys" @close="keySheet = false" />
-  <RelinkSheet v-if="relinking" :versions="shot?.versions ?? []" @close="relinking = false" />
+  <RelinkSheet
+    v-if="relinking"
+    :versions="shot?.versions ?? []"
+    :elsewhere="relinking"
+    @close="relinking = undefined"
+  />
+  <TakeChanges v-if="taking" @close="taking = false" @taken="takenFrom" />
   <ExportDialog
     v-if="exporting && version"
     :version="version"
@@ -402,16 +406,6 @@ const reading = computed(() => {
 .keys {
   display: grid;
   padding: 2px 4px;
-}
-.frames {
-  display: flex;
-  align-items: center;
-  gap: 2px;
-  white-space: nowrap;
-}
-.frames button {
-  display: grid;
-  padding: 3px;
 }
 .stage-picture {
   position: relative;

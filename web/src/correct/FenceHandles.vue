@@ -3,12 +3,13 @@ import { useEventListener } from '@vueuse/core';
 import Konva from 'konva';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { stepAt } from '@zesty-crow/core/changes';
-import { wholeValues, type FieldValue } from '@zesty-crow/core/fields';
+import { wholeValues, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
 import { correctionOf, settingsOf } from '@zesty-crow/core/corrections';
-import { fenceKindOf, fenceSettings, type Handle, type Point } from '@zesty-crow/core/masks';
+import { fenceKindOf, fenceSettings, shifted, type Handle, type Point } from '@zesty-crow/core/masks';
 import { usePicture } from '../picture/picture.ts';
 import type { Placement } from '../viewer/placement.ts';
 import { useChanges } from './changes.ts';
+import { useWay } from './frames/use-way.ts';
 import { useLook } from './look.ts';
 
 /** The unfolded shape of the open change's fence in the picture, with handles that move it by pointer and by keys. */
@@ -48,12 +49,14 @@ const moved = computed(() => {
 const use = computed(() => moved.value?.use);
 const kind = computed(() => moved.value?.kind);
 const frame = computed(() => picture.size);
+/** As far as what it follows has gone. */
+const way = useWay(() => use.value?.follow);
 /** At the frame that is open. */
 const values = computed(() => {
   if (!moved.value) return undefined;
   const { list, use: step, fields } = moved.value;
   const now = changes.frame === undefined ? step : stepAt(step, list, changes.frame);
-  return wholeValues(fields, now.values);
+  return shifted(wholeValues(fields, now.values), way.value);
 });
 const handles = computed((): Handle[] =>
   kind.value && values.value && frame.value ? kind.value.handles(values.value, frame.value) : [],
@@ -72,7 +75,9 @@ const toPicture = (x: number, y: number): Point => [
 function set(values: Partial<Record<string, FieldValue>>): void {
   if (!moved.value || !changes.owner) return;
   const { list, fields } = moved.value;
-  const held = Object.entries(values).flatMap(([key, value]): [string, FieldValue][] => {
+  const [dx, dy] = way.value;
+  const placed = dx || dy ? shifted(values as FieldValues, [-dx, -dy]) : values;
+  const held = Object.entries(placed).flatMap(([key, value]): [string, FieldValue][] => {
     const field = fields.find((f) => f.key === key);
     if (value === undefined) return [];
     const within =

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElDialog, ElOption, ElRadio, ElRadioGroup, ElSelect } from 'element-plus';
 import { computed, reactive, ref, shallowRef, watch } from 'vue';
+import { picksOf } from '@zesty-crow/core/changes';
 import type { PickReport, Proposal, RelinkReport } from '@zesty-crow/core/relink';
 import type { Version } from '@zesty-crow/server/contract';
 import ShownCanvas from '../inspect/ShownCanvas.vue';
@@ -11,22 +12,32 @@ import { useChanges } from './changes.ts';
 import { layerLabel } from './layer-label.ts';
 
 /** How the picks of all changes fare in this version, and what the lost ones may be called now. */
-const props = defineProps<{ versions: readonly Version[] }>();
+const props = defineProps<{
+  versions: readonly Version[];
+  /** Versions of another shot that picks were taken from, the likeliest first. */
+  elsewhere: readonly { version: Version; name: string }[];
+}>();
 const emit = defineEmits<{ close: [] }>();
 const changes = useChanges();
 const picture = usePicture();
 const THUMB = { width: 72, height: 54 };
 
-const others = computed(() =>
-  props.versions.filter((v) => v.id !== picture.versionId && v.state === 'ready'),
-);
+const others = computed(() => [
+  ...props.elsewhere,
+  ...props.versions
+    .filter((v) => v.id !== picture.versionId && v.state === 'ready')
+    .map((version) => ({ version, name: `v${version.number}` })),
+]);
 const now = computed(() => props.versions.find((v) => v.id === picture.versionId)?.number ?? Infinity);
 /** The version that the picks were made in: the one before this, unless somebody knows better. */
 const chosen = ref<string>();
 const before = computed(
   () =>
-    others.value.find((v) => v.id === chosen.value) ??
-    [...others.value].filter((v) => v.number < now.value).sort((a, b) => b.number - a.number)[0],
+    others.value.find((o) => o.version.id === chosen.value)?.version ??
+    props.elsewhere[0]?.version ??
+    props.versions
+      .filter((v) => v.number < now.value && v.state === 'ready')
+      .sort((a, b) => b.number - a.number)[0],
 );
 
 const report = shallowRef<RelinkReport>();
@@ -41,7 +52,7 @@ async function read(): Promise<void> {
   taken.clear();
   try {
     const { changes: list, headings } = changes.list;
-    const owners = [...list, ...headings].map(({ id, who }) => ({ id, who }));
+    const owners = [...list, ...headings].map((o) => ({ id: o.id, who: picksOf(o) }));
     report.value = await picture.relink(JSON.parse(JSON.stringify(owners)) as typeof owners, before.value);
   } catch (error) {
     notifyError(error);
@@ -114,7 +125,7 @@ function apply(): void {
         @update:model-value="chosen = $event as string"
       >
         <ElOption v-if="!before" value="" label="an unknown version" />
-        <ElOption v-for="v in others" :key="v.id" :value="v.id" :label="`v${v.number}`" />
+        <ElOption v-for="o in others" :key="o.version.id" :value="o.version.id" :label="o.name" />
       </ElSelect>
     </div>
     <p v-if="reading" role="status">Comparing members…</p>

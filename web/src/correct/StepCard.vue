@@ -18,8 +18,9 @@ import { api } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
 import { stepsIn, useChanges, type Owner } from './changes.ts';
 import { cornersOf } from './corners.ts';
-import { describeValues } from './describe-values.ts';
+import { describeValues } from '@zesty-crow/core/fields';
 import { FACTS } from './facts/registry.ts';
+import FollowChoice from './frames/FollowChoice.vue';
 import StepKeys from './frames/StepKeys.vue';
 import { useLook } from './look.ts';
 import { keepPreset } from './presets.ts';
@@ -221,6 +222,11 @@ function command(text: string): void {
             .catch(notifyError)
             .finally(() => (sending = false))
         "
+      />
+      <FollowChoice
+        v-if="list.name === 'fence' && (changes.frame !== undefined || use.follow)"
+        :owner="change"
+        :use="use"
       />
       <component :is="facts" v-if="facts && 'corrections' in change" :change="change" :use="use" />
       <details v-for="group in limits" :key="group.title" :open="group.fields.some(isSet)">

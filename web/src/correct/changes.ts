@@ -7,12 +7,14 @@ import {
   apart,
   united,
   type Change,
+  type ChangeList,
   type Heading,
   type StepUse,
   type Stroke,
   type MemberPick,
 } from '@zesty-crow/core';
 import {
+  appended,
   ofVariant,
   settingsOfStep,
   withKey,
@@ -20,6 +22,7 @@ import {
   type FrameRange,
   type Keyframe,
 } from '@zesty-crow/core/changes';
+import type { Follow } from '@zesty-crow/core/masks';
 import { renamed, type Renaming } from '@zesty-crow/core/relink';
 import { neutralValues, withValue, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
 import { useDocument } from '../shot/document.ts';
@@ -246,6 +249,14 @@ export const useChanges = defineStore('changes', () => {
 
   // ---- frames of a sequence
 
+  /** Lets a shape of a fence go with a member, or stay. */
+  function setFollow(owner: Owner, id: string, follow: Follow | undefined): void {
+    const shape = stepOf(owner, 'fence', id);
+    if (!shape) return;
+    if (follow) shape.follow = follow;
+    else delete shape.follow;
+    void commit(follow ? `Follow “${follow.member}”` : 'Follow nothing');
+  }
   /** Puts a keyframe; it keeps its way, or takes that of the one before. */
   function setKey(
     change: Owner,
@@ -289,6 +300,14 @@ export const useChanges = defineStore('changes', () => {
         ...(to === undefined ? {} : { last: to }),
       };
     void commit('Limit to frames');
+  }
+
+  /** Takes all changes of another shot after those of this one; one step of the history. */
+  function takeAll(other: ChangeList, from: string): void {
+    const next = appended(list.value, other, newId);
+    Object.assign(list.value, next);
+    openId.value = next.changes[next.changes.length - other.changes.length]?.id ?? openId.value;
+    void commit(`Take the changes of “${from}”`.slice(0, 200));
   }
 
   /** Picks that name members as they are called in this version; one step of the history. */
@@ -390,10 +409,12 @@ export const useChanges = defineStore('changes', () => {
     list,
     shown,
     frame,
+    setFollow,
     setKey,
     removeKey,
     setFrames,
     rename,
+    takeAll,
     addComment,
     removeComment,
     variantId,

@@ -3,7 +3,7 @@ export interface KeyUse {
   /** The key as it is written on a keyboard. */
   key: string;
   label: string;
-  group: 'Look' | 'Zoom' | 'Choose' | 'Columns' | 'Values' | 'Everywhere';
+  group: 'Look' | 'Frames' | 'Zoom' | 'Choose' | 'Columns' | 'Values' | 'Everywhere';
   /** What it does; keys without are heard where they belong: in a field, or by all stages. */
   act?: () => void;
   /** What letting it go does. */

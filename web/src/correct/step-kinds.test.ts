@@ -1,4 +1,4 @@
-import { describeValues } from './describe-values.ts';
+import { describeValues } from '@zesty-crow/core/fields';
 import { STEP_LISTS, unusable, valuesToBegin } from './step-kinds.ts';
 
 const kindOf = (list: 'edge' | 'corrections', kind: string) =>

@@ -1,6 +1,7 @@
 import { useEventListener } from '@vueuse/core';
 import { ref } from 'vue';
 import { useChanges } from './changes.ts';
+import { useSequence } from './frames/sequence.ts';
 import { COMMON_KEYS, type KeyUse } from './keys.ts';
 import { useLook } from './look.ts';
 
@@ -9,11 +10,19 @@ import { useLook } from './look.ts';
  * @returns all keys that there are, and whether their sheet is open
  */
 export function useKeys(
-  viewer: { fit(): void; actual(): void; zoomBy(factor: number): void; list(): void; wall(): void },
+  viewer: {
+    fit(): void;
+    actual(): void;
+    zoomBy(factor: number): void;
+    list(): void;
+    wall(): void;
+    back(): void;
+  },
   columns: { flipLeft(): void; flipRight(): void; flipBoth(): void },
 ) {
   const view = useLook();
   const changes = useChanges();
+  const sequence = useSequence();
   const sheet = ref(false);
 
   const own: KeyUse[] = [
@@ -55,6 +64,11 @@ export function useKeys(
       act: () => view.flipBeside('before'),
     },
     { key: 'Y', label: 'All variants', group: 'Look', act: () => viewer.wall() },
+    { key: 'Q', label: 'Play and stop', group: 'Frames', act: () => sequence.flip() },
+    { key: ',', label: 'Frame before', group: 'Frames', act: () => sequence.goBy(-1) },
+    { key: '.', label: 'Frame after', group: 'Frames', act: () => sequence.goBy(1) },
+    { key: 'I', label: 'Play from this frame on', group: 'Frames', act: () => sequence.setEnd('first') },
+    { key: 'O', label: 'Play up to this frame', group: 'Frames', act: () => sequence.setEnd('last') },
     { key: 'C', label: 'Click and sweep', group: 'Choose', act: () => (view.tool = 'pick') },
     { key: 'D', label: 'Draw around', group: 'Choose', act: () => (view.tool = 'lasso') },
     { key: 'R', label: 'Box', group: 'Choose', act: () => (view.tool = 'box') },
@@ -69,11 +83,12 @@ export function useKeys(
     },
     {
       key: 'Esc',
-      label: 'Back to click and sweep; ends a swap',
+      label: 'Back to the picture, and to click and sweep; ends a swap',
       group: 'Choose',
       act: () => {
         view.swapping = undefined;
         view.tool = 'pick';
+        viewer.back();
       },
     },
     { key: 'F', label: 'Whole picture', group: 'Zoom', act: () => viewer.fit() },

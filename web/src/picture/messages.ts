@@ -15,7 +15,9 @@ import type {
   Interpretation,
   ListedChange,
   MemberPick,
+  MaskPart,
   PictureChoice,
+  Point,
   RelinkReport,
   RoleRow,
   RoleUse,
@@ -31,7 +33,8 @@ export type Against =
   | { kind: 'rendered' }
   | { kind: 'without' }
   | { kind: 'only'; changeId: string }
-  | { kind: 'version'; key: string }
+  /** Another version, as rendered or with the same changes on. */
+  | { kind: 'version'; key: string; changed?: boolean }
   /** The changes with other values, that are told beside. */
   | { kind: 'variant'; key: string };
 
@@ -170,6 +173,8 @@ export interface Swatches {
         after: string;
         /** Scene-linear Rec. 709, of what is not shared at the edge. */
         mean: readonly [number, number, number];
+        /** What its mask covers, small. */
+        pictures?: { before: PassPicture; after: PassPicture } | undefined;
       }
     | undefined;
 }
@@ -242,6 +247,17 @@ export type Query =
       owners: { id: string; who: MemberPick[] }[];
       layer?: undefined;
     }
+  /** Another frame of a version as changes make it; undefined if it was given up for something else. */
+  | {
+      ask: 'frameState';
+      version: VersionFiles;
+      frame: number;
+      changes: ListedChange[];
+      side: number;
+      layer?: undefined;
+    }
+  /** Where a member's middle is, in percent of the picture. */
+  | { ask: 'middleOf'; layer: string; member: string }
   /** The frame as other changes make it, as it is shown, its longer side so long. */
   | { ask: 'stateOf'; changes: ListedChange[]; side: number; layer?: undefined }
   /** How colours are spread, of the corrected picture: everywhere, under a change's mask, or around a pixel. */
@@ -320,6 +336,8 @@ export interface Answers {
   meanInVersion: [number, number, number] | undefined;
   tried: PassPicture | undefined;
   stateOf: PassPicture | undefined;
+  frameState: FrameState | undefined;
+  middleOf: Point | undefined;
   relink: RelinkReport | undefined;
   readOther: undefined;
   coloursAlong: Spread[];
@@ -333,6 +351,12 @@ export interface Answers {
   thumbnail: PassPicture | undefined;
   dimming: PassPicture | undefined;
   compare: Comparison | undefined;
+}
+
+/** A frame as its changes make it, small, and what each change's mask covers there. */
+export interface FrameState {
+  picture: PassPicture;
+  parts: { [changeId: string]: MaskPart };
 }
 
 /** A pass as it can be looked at. */

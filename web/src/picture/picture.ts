@@ -241,6 +241,10 @@ export const usePicture = defineStore('picture', () => {
       client!.ask({ ask: 'relink', owners, version: version && asked(version), frame: openFrame }),
     /** The frame as other changes make it. */
     stateOf: (changes: ListedChange[], side: number) => ask({ ask: 'stateOf', changes, side }, undefined),
+    /** Another frame as changes make it; undefined if that was given up for something else. Rejects if it cannot be had. */
+    frameState: async (version: Version, frame: number, changes: ListedChange[], side: number) =>
+      client?.ask({ ask: 'frameState', version: asked(version), frame, changes, side }),
+    middleOf: (layer: string, member: string) => ask({ ask: 'middleOf', layer, member }, undefined),
     partBounds: (changeId: string) => ask({ ask: 'partBounds', changeId }, undefined),
     samples: (places: readonly SamplePlace[]) => ask({ ask: 'samples', places }, []),
     useTable: (table: CubeTable | undefined) => ask({ ask: 'useTable', table }, undefined),

@@ -234,3 +234,62 @@ test('a picture file is laid on a part once it is there; one that is lost is tol
   const lost = await open([laid], {}, { readPicture: () => Promise.reject(new Error('label.png is gone.')) });
   expect(lost.told.failures).toMatchObject([{ changeId: 'smoker', message: 'label.png is gone.' }]);
 });
+
+test('another version can be compared with the same changes on, clean edges and all', async () => {
+  const clean = { ...SMOKER, plainEdges: false };
+  const { session, rest, surface } = await open([clean, BEES]);
+  const version = { files: [file('other.exr')] };
+  await session.ask({ ask: 'readOther', key: 'v2', version, frame: undefined });
+  const show = async (changes: ListedChange[]) => {
+    const against = { kind: 'version', key: 'v2', changed: true } as const;
+    session.show(view({ changes, openChange: 'smoker', wanted, against }));
+    await rest();
+    return surface('before');
+  };
+  const there = async (changes: ListedChange[]) => {
+    const other = sessionOf({ 'other.exr': floatCopy(bytes) });
+    other.session.show(view({ changes, openChange: 'smoker', wanted }));
+    await other.session.open(version, undefined, other.events);
+    await other.rest();
+    return Buffer.concat(
+      [...other.told.tiles].flatMap(([key, t]) => (key.startsWith('view ') ? [Buffer.from(t.data)] : [])),
+    );
+  };
+  expect(Buffer.compare(await show([clean, BEES]), await there([clean, BEES]))).toBe(0);
+  // What is edited meanwhile is edited there, too.
+  const edited = [{ ...clean, corrections: [step('exposure', { stops: -1 })] }, BEES];
+  expect(Buffer.compare(await show(edited), await there(edited))).toBe(0);
+});
+
+test('a frame made in the background is the frame as it is when it is opened', async () => {
+  const clean = { ...SMOKER, plainEdges: false };
+  const changes = [clean, BEES];
+  const side = 4096;
+  const made = await open(changes);
+  const version = { files: [file('other.exr')] };
+  const ask = { ask: 'frameState', version, frame: 1, changes, side } as const;
+  const state = await made.session.ask({ ...ask, changes: [...changes] });
+  const opened = sessionOf({ 'other.exr': floatCopy(bytes) });
+  opened.session.show(view({ changes, openChange: 'smoker', wanted }));
+  await opened.session.open(version, undefined, opened.events);
+  await opened.rest();
+  const whole = await opened.session.ask({ ask: 'stateOf', changes: [...changes], side });
+  expect(Buffer.compare(Buffer.from(state!.picture.data), Buffer.from(whole!.data))).toBe(0);
+  // Its area is what the truth says of the smoker.
+  const { area } = state!.parts['smoker']!;
+  const [own] = opened.told.layers.flatMap((l) => l.members.filter((m) => m.name === 'table/smoker'));
+  expect((area / 100) * state!.picture.width * state!.picture.height).toBeCloseTo(own!.coverage, 1);
+});
+
+test('a frame that is made for nobody who waits is given up for whatever is done', async () => {
+  const made = await open([SMOKER]);
+  const version = { files: [file('other.exr')] };
+  const asked = made.session.ask({ ask: 'frameState', version, frame: 1, changes: [SMOKER], side: 64 });
+  await new Promise((resolve) => setTimeout(resolve, 1));
+  made.session.show(view({ changes: [BEES], openChange: 'bees', wanted }));
+  await expect(asked).resolves.toBeUndefined();
+  await made.rest();
+  // Asked again, it comes.
+  const again = await made.session.ask({ ask: 'frameState', version, frame: 1, changes: [SMOKER], side: 64 });
+  expect(again!.parts['smoker']!.area).toBeGreaterThan(0);
+});

@@ -3,6 +3,7 @@ import {
   castOf,
   ChangeStack,
   coloursAlong,
+  computeStack,
   computeTiles,
   displayByte,
   findMixtures,
@@ -14,11 +15,12 @@ import {
   meanUnder,
   maskOfMembers,
   noMask,
-  type Masked,
   membersWithin,
   slotsByDepth,
   NO_ID,
   layerKindOf,
+  layersNamed,
+  middleOfMember,
   pictureTile,
   openFrame,
   passesNeeded,
@@ -60,6 +62,7 @@ import {
   primariesName,
   through,
   type ExrHeader,
+  type ListedChange,
   ROLES,
   wallOf,
   type WallPass,
@@ -80,6 +83,7 @@ import {
   type LayerFacts,
 } from '@zesty-crow/core';
 import { breathe } from '@zesty-crow/core/crew';
+import { readBeside, stateOfFrame } from './beside.ts';
 import { DueTiles } from './due-tiles.ts';
 import type {
   Answers,
@@ -106,6 +110,8 @@ const MOST_MEMORY = 3 * 2 ** 30;
 const DIMMED = 115;
 /** Longest side of a picture up to which a pass is read together with all others. */
 const SMALL = 700;
+/** Longer side of the small picture of a change's part. */
+const SMALL_PART = 72;
 /** The same on the wall, where it shows at a glance where something is. */
 const DIMMED_WALL = 190;
 /** Work between two looks at the messages, in milliseconds. */
@@ -148,8 +154,8 @@ interface Open {
   coming: Set<string>;
   /** Planes of other passes that corrections read; filled as they are wanted. */
   passes: Record<string, readonly Float32Array[]>;
-  /** Passes that are being read, or could not be. */
-  asked: Set<string>;
+  /** Passes that are or were being read, and when that is over. */
+  asked: Map<string, Promise<void>>;
   /** RGBA of the corrected picture, tile after tile. */
   bytes: Uint8Array;
   toCompute: Uint8Array;
@@ -172,6 +178,15 @@ interface Other {
   stack: ChangeStack | undefined;
   /** Tiles that are still to be computed. */
   due: Uint8Array;
+}
+
+/** A frame of another version, and the frame that it was read for. */
+interface OtherVersion {
+  key: string;
+  of: Frame;
+  planes: RgbPlanes;
+  cast: readonly CastLayer[];
+  passes: Passes;
 }
 
 const RENDERED = JSON.stringify({ kind: 'rendered' });
@@ -264,7 +279,7 @@ export class PictureSession {
     });
     stop.throwIfAborted();
     this.take(frame, planes);
-    await this.readLayers(stop, (layer) => this.storedIndex(version, layer, number, stop));
+    await this.readLayers(stop, (layer) => this.storedIndex(version, layer, number, frame, stop));
   }
 
   /** Replaces what was open. */
@@ -288,7 +303,7 @@ export class PictureSession {
       names: new Map(),
       coming: new Set(sound.map((l) => l.name)),
       passes,
-      asked: new Set(),
+      asked: new Map(),
       bytes: new Uint8Array(this.crew.allocate(count * 4 * TILE_PIXELS)),
       toCompute: new Uint8Array(count),
       // Dimming begins as it is everywhere without a mask; what a frame before has undimmed is to be dimmed again.
@@ -342,7 +357,7 @@ export class PictureSession {
     const open = this.open_!;
     /** Names of the layers that are still to come, those in use first. */
     const coming = () => {
-      const named = this.view.changes.flatMap(layersOf);
+      const named = this.view.changes.flatMap(layersNamed);
       const first = [this.view.layer, ...named].filter((n) => n !== undefined && open.coming.has(n));
       return [...new Set([...(first as string[]), ...open.coming])];
     };
@@ -411,12 +426,12 @@ export class PictureSession {
     { indexes }: VersionFiles,
     layer: string,
     number: number | undefined,
+    { width, height }: Frame,
     signal: AbortSignal,
   ): Promise<IdIndex | undefined> {
     if (indexes === undefined || !this.env.storedIndex) return undefined;
     const bytes = await this.env.storedIndex(indexes, layer, number, signal).catch(() => undefined);
     signal.throwIfAborted();
-    const { width, height } = this.open_!.frame;
     return bytes && unpackIndex(bytes, width, height);
   }
 
@@ -441,6 +456,7 @@ export class PictureSession {
   /** Shows it like this from now on. */
   show(view: ViewState): void {
     this.next = view;
+    this.background?.abort();
     this.begun = performance.now();
     if (this.computing && performance.now() - this.computing.since > PATIENCE) this.computing.abort.abort();
     void this.pump();
@@ -477,21 +493,33 @@ export class PictureSession {
     else if (this.outlineDue && now.wanted.outline) this.tellOutline(open);
   }
 
-  /** Reads passes that corrections want and that have not been asked for; the stack takes them when they are there. */
+  /**
+   * Reads passes that corrections want and that have not been asked for; the stack takes them when they are there.
+   * Resolves when all that these changes want are, or will not be.
+   */
   private async readPasses(open: Open, changes: ViewState['changes']): Promise<void> {
     const there = new Set(open.frame.passes.map((p) => p.name));
-    const wanted = passesNeeded(changes).filter((n) => there.has(n) && !open.asked.has(n));
-    const pictures = picturesNeeded(changes).filter((p) => !open.asked.has(pictureKey(p.file)));
-    for (const picture of pictures) void this.readFill(open, picture);
-    if (wanted.length === 0) return;
-    for (const name of wanted) open.asked.add(name);
+    const wanted = passesNeeded(changes).filter((n) => there.has(n));
+    const fresh = wanted.filter((n) => !open.asked.has(n));
+    const reading = fresh.length ? this.readFresh(open, fresh) : undefined;
+    for (const name of fresh) open.asked.set(name, reading!);
+    const pictures = picturesNeeded(changes);
+    for (const picture of pictures) {
+      const key = pictureKey(picture.file);
+      if (!open.asked.has(key)) open.asked.set(key, this.readFill(open, picture));
+    }
+    const names = [...wanted, ...pictures.map((p) => pictureKey(p.file))];
+    await Promise.all(names.flatMap((n) => open.asked.get(n) ?? []));
+  }
+
+  private async readFresh(open: Open, names: readonly string[]): Promise<void> {
     const { signal } = this.opening;
     try {
-      const planes = await open.frame.passPlanes(wanted, { signal });
+      const planes = await open.frame.passPlanes(names, { signal });
       this.arrivedPasses.push([open, planes]);
       void this.pump();
     } catch (error) {
-      if (!signal.aborted) this.notThere(open, wanted, error);
+      if (!signal.aborted) this.notThere(open, names, error);
     }
   }
 
@@ -499,7 +527,6 @@ export class PictureSession {
   private async readFill(open: Open, picture: PictureValue): Promise<void> {
     const { signal } = this.opening;
     const key = pictureKey(picture.file);
-    open.asked.add(key);
     try {
       const { readPicture } = this.env;
       if (!readPicture) throw new Error(`The picture ${picture.name} is not at hand.`);
@@ -528,7 +555,7 @@ export class PictureSession {
   private updateStack(open: Open): void {
     const { changes, openChange } = this.view;
     // A change waits until all layers that it names are there: half of its mask would be another mask.
-    const ready = changes.filter((c) => layersOf(c).every((name) => !open.coming.has(name)));
+    const ready = changes.filter((c) => layersNamed(c).every((name) => !open.coming.has(name)));
     for (const tile of open.stack.update([...ready, ...this.empty(open)], openChange))
       open.toCompute[tile] = 1;
     for (const c of changes) {
@@ -554,7 +581,7 @@ export class PictureSession {
   /** The open heading as if it stood over a change that does nothing: then its mask is there, whatever is under it. */
   private empty(open: Open): ViewState['changes'] {
     const over = this.view.openHeading;
-    if (!over || !layersOf(over).every((name) => !open.coming.has(name))) return [];
+    if (!over || !layersNamed(over).every((name) => !open.coming.has(name))) return [];
     const nothing = { words: '', on: false, done: false, plainEdges: true, corrections: [] };
     return [{ ...noMask(), ...nothing, id: `under ${over.id}`, over }];
   }
@@ -855,7 +882,14 @@ export class PictureSession {
         const { toScreen } = open.planes;
         return toScreen ? through(toScreen, rgb) : rgb;
       });
-      this.swatches[id] = means && { before: css(means[0]!), after: css(means[1]!), mean: means[1]! };
+      const area = boundsUnder(mask);
+      const small = (of: RgbPlanes) => smallPicture(of, area!, SMALL_PART, this.display);
+      this.swatches[id] = means && {
+        before: css(means[0]!),
+        after: css(means[1]!),
+        mean: means[1]!,
+        pictures: area && { before: small(open.planes), after: small(open.stack.result) },
+      };
       this.staleSwatches.delete(id);
       await breathe();
     }
@@ -873,22 +907,31 @@ export class PictureSession {
       this.touchCompared(open);
       if (key === RENDERED) return;
       if (against.kind === 'version') {
-        const there = this.otherVersion?.key === against.key && this.otherVersion.of === open.frame;
-        const read = there ? this.otherVersion!.planes : undefined;
-        open.other = { key, planes: read, stack: undefined, due: new Uint8Array(0) };
-        return;
+        const there = this.otherVersion;
+        const read = there?.key === against.key && there.of === open.frame ? there : undefined;
+        const stack = read && against.changed ? this.stackOf(read) : undefined;
+        const due = new Uint8Array(stack?.tileCount ?? 0);
+        open.other = { key, planes: stack?.result ?? read?.planes, stack, due };
+      } else {
+        const stack = this.stackBeside(open);
+        open.other = { key, planes: stack.result, stack, due: new Uint8Array(stack.tileCount) };
       }
-      const stack = this.stackBeside(open);
-      open.other = { key, planes: stack.result, stack, due: new Uint8Array(stack.tileCount) };
     }
     const { stack, due } = open.other ?? {};
     if (!stack || !due) return;
     const chosen = against.kind === 'only' ? against.changeId : openChange;
     const listed =
-      against.kind === 'variant'
-        ? (this.view.othersChanges ?? []).filter((c) => ready.some((r) => r.id === c.id))
-        : ready.map((c) => ({ ...c, on: c.on && (c.id === chosen) === (against.kind === 'only') }));
+      against.kind === 'version'
+        ? this.view.changes
+        : against.kind === 'variant'
+          ? (this.view.othersChanges ?? []).filter((c) => ready.some((r) => r.id === c.id))
+          : ready.map((c) => ({ ...c, on: c.on && (c.id === chosen) === (against.kind === 'only') }));
     for (const tile of stack.update(listed)) due[tile] = 1;
+  }
+
+  /** The changes on another version. */
+  private stackOf({ planes, cast, passes }: OtherVersion): ChangeStack {
+    return new ChangeStack(planes, cast, { allocate: (bytes) => this.crew.allocate(bytes), passes });
   }
 
   /** One more stack of the open picture, for other states of it. */
@@ -913,6 +956,12 @@ export class PictureSession {
 
   private async computeOther(open: Open): Promise<void> {
     const { stack, due } = open.other!;
+    // Mixed pixels of another version are not those of this one.
+    if (this.view.against.kind === 'version')
+      for (const mixed of stack!.mixturesDue()) {
+        const found = await this.crew.share(findMixtures, mixed);
+        for (const tile of stack!.takeMixtures(mixed, found)) due[tile] = 1;
+      }
     const tiles = this.order(open, due);
     due.fill(0);
     await this.crew.share(computeTiles, stack!.input(tiles));
@@ -923,7 +972,7 @@ export class PictureSession {
   }
 
   /** The frame of another version that was read last, for the frame that it was read for. */
-  private otherVersion: { key: string; of: Frame; planes: RgbPlanes } | undefined;
+  private otherVersion: OtherVersion | undefined;
 
   private async readOther(
     open: Open,
@@ -931,11 +980,15 @@ export class PictureSession {
   ): Promise<undefined> {
     const { signal } = this.opening;
     const other = await this.frameOf(version, frame, signal);
-    const planes = await other.picture({ signal });
+    const { changes } = this.view;
+    const { planes, cast } = await readBeside(other, changes.flatMap(layersNamed), signal);
     const { width, height } = open.planes;
-    if (planes.width !== width || planes.height !== height)
+    if (planes?.width !== width || planes.height !== height)
       throw new Error('That version has another size, so that the two cannot be laid over each other.');
-    this.otherVersion = { key, of: open.frame, planes };
+    const there = new Set(other.passes.map((p) => p.name));
+    const wanted = passesNeeded(changes).filter((n) => there.has(n));
+    const passes = await other.passPlanes(wanted, { signal });
+    this.otherVersion = { key, of: open.frame, planes, cast, passes };
   }
 
   private frameOf(version: VersionFiles, frame: number | undefined, signal: AbortSignal): Promise<Frame> {
@@ -1120,6 +1173,12 @@ export class PictureSession {
         return this.tried(open, query);
       case 'stateOf':
         return this.stateOf(open, query);
+      case 'frameState':
+        return this.frameState(open, query);
+      case 'middleOf': {
+        const layer = open.cast.find((l) => l.name === query.layer);
+        return middleOfMember(layer, query.member);
+      }
       case 'relink':
         return this.relink(open, query);
       case 'partBounds': {
@@ -1173,15 +1232,9 @@ export class PictureSession {
   }: Extract<Query, { ask: 'meanInVersion' }>): Promise<Answers['meanInVersion']> {
     const { signal } = this.opening;
     const frame = await this.frameOf(version, number, signal);
-    const planes = await frame.picture({ signal });
-    const wanted = layersOf(change);
-    const layers = frame.layers.filter((l) => l.sound && wanted.includes(l.name));
-    const indexes = await frame.indexes(layers, { signal });
-    const stack = new ChangeStack(
-      planes,
-      layers.map((l, i) => castOf(l, indexes[i]!)),
-      { allocate: (bytes) => this.crew.allocate(bytes) },
-    );
+    const { planes, cast } = await readBeside(frame, layersNamed(change), signal);
+    if (!planes) return undefined;
+    const stack = new ChangeStack(planes, cast, { allocate: (bytes) => this.crew.allocate(bytes) });
     stack.update([{ ...change, corrections: [] }]);
     const mask = stack.mask(change.id);
     return mask && shownMean(planes, mask);
@@ -1194,21 +1247,19 @@ export class PictureSession {
     const wanted = [...new Set(owners.flatMap((o) => o.who.map((p) => p.layer)))];
     for (const name of wanted) while (open.coming.has(name)) await this.nextLayer(open);
     const now = open.cast.filter((l) => wanted.includes(l.name)).map((l) => factsOf(l, open.planes));
-    return relinkReport(owners, now, version && (await this.factsIn(version, number, wanted)));
+    return relinkReport(owners, now, await this.factsIn(version, number, wanted));
   }
 
   /** What members of some layers of another version are told again by. */
   private async factsIn(
-    version: VersionFiles,
+    version: VersionFiles | undefined,
     number: number | undefined,
     wanted: readonly string[],
-  ): Promise<LayerFacts[]> {
+  ): Promise<LayerFacts[] | undefined> {
+    if (!version) return undefined;
     const { signal } = this.opening;
-    const frame = await this.frameOf(version, number, signal);
-    const layers = frame.layers.filter((l) => l.sound && wanted.includes(l.name));
-    const planes = frame.beauty && (await frame.picture({ signal }));
-    const indexes = await frame.indexes(layers, { signal });
-    return layers.map((l, i) => factsOf(castOf(l, indexes[i]!), planes));
+    const { planes, cast } = await readBeside(await this.frameOf(version, number, signal), wanted, signal);
+    return cast.map((l) => factsOf(l, planes));
   }
 
   /** Computes the part in a state beside the picture's, one after the other, and shows it small. */
@@ -1221,7 +1272,7 @@ export class PictureSession {
     if (!area) return undefined;
     return this.aside(open, async () => {
       const stack = (open.trial ??= this.stackBeside(open));
-      await this.crew.share(computeTiles, stack.input(stack.update([{ ...change, on: true }])));
+      await this.computeBeside(open, stack, [{ ...change, on: true }]);
       return smallPicture(stack.result, area, side, this.display);
     });
   }
@@ -1231,15 +1282,51 @@ export class PictureSession {
     open: Open,
     { changes, side }: Extract<Query, { ask: 'stateOf' }>,
   ): Promise<Answers['stateOf']> {
-    for (const name of changes.flatMap(layersOf)) while (open.coming.has(name)) await this.nextLayer(open);
+    for (const name of changes.flatMap(layersNamed)) while (open.coming.has(name)) await this.nextLayer(open);
     await this.readPasses(open, changes);
     return this.aside(open, async () => {
       const stack = (open.state ??= this.stackBeside(open));
-      await this.crew.share(computeTiles, stack.input(stack.update(changes)));
+      await this.computeBeside(open, stack, changes);
       const { width, height } = open.planes;
       return smallPicture(stack.result, { x0: 0, y0: 0, x1: width, y1: height }, side, this.display);
     });
   }
+
+  /** Computes another state of the open picture; what it takes apart of mixed pixels is the picture's, too. */
+  private async computeBeside(open: Open, stack: ChangeStack, changes: ListedChange[]): Promise<void> {
+    const onMixed = (tiles: readonly number[]) => {
+      for (const tile of open.stack.mixedAnew(tiles)) open.toCompute[tile] = 1;
+      void this.pump();
+    };
+    await computeStack(stack, changes, { crew: this.crew, onMixed });
+  }
+
+  /** Another frame of a version as its changes make it, once there is nothing else to do; whatever is done ends it. */
+  private async frameState(
+    open: Open,
+    { version, frame: number, changes, side }: Extract<Query, { ask: 'frameState' }>,
+  ): Promise<Answers['frameState']> {
+    return this.aside(open, async () => {
+      const own = (this.background = new AbortController());
+      const signal = AbortSignal.any([own.signal, this.opening.signal]);
+      try {
+        const frame = await this.frameOf(version, number, signal);
+        return await stateOfFrame(frame, changes, {
+          crew: this.crew,
+          signal,
+          display: this.display,
+          side,
+          readPicture: this.env.readPicture,
+          stored: (layer, of) => this.storedIndex(version, layer, number, of, signal),
+        });
+      } catch (error) {
+        if (own.signal.aborted) return undefined;
+        throw error;
+      }
+    });
+  }
+  /** What is computed for nobody who waits. */
+  private background: AbortController | undefined;
 
   /** Does something beside the picture, one after the other, once there is nothing to do for that. */
   private aside<T>(open: Open, work: () => Promise<T>): Promise<T | undefined> {
@@ -1339,10 +1426,6 @@ export class PictureSession {
     this.layersKnown.clear();
   }
 }
-
-/** Layers that a change and its heading name. */
-const layersOf = ({ who, over }: Masked & { over?: Masked }): string[] =>
-  [...who, ...(over?.who ?? [])].flatMap((p) => [p.layer, ...(p.also ?? []).map((a) => a.layer)]);
 
 /** A correction of the open change. */
 const usedBy = (view: ViewState, id: string) =>

@@ -8,6 +8,9 @@ import type {
   HistoryState,
   HistorySteps,
   NamedState,
+  ParcelCheck,
+  ParcelRun,
+  ParcelRunFile,
   Job,
   KnownFile,
   KnownRoles,
@@ -101,6 +104,8 @@ function upload(
 
 /** Where stored ID indexes of a version are asked for, by layer and frame. */
 export const indexesUrl = (versionId: string) => `/api/versions/${versionId}/index`;
+/** All files of a run in one archive. */
+export const archiveUrl = (run: string) => `/api/runs/${run}/archive`;
 export const fileUrl = (id: string, download = false) => `/api/files/${id}${download ? '?download' : ''}`;
 
 export const api = {
@@ -192,6 +197,17 @@ export const api = {
     call<NamedState>('POST', `/shots/${shot}/${kind}/states`, { name, body }),
   dropState: (kind: keyof Documents, shot: string, id: string) =>
     call<void>('DELETE', `/shots/${shot}/${kind}/states/${id}`),
+  /** What would come of each parcel of a version's shot, and what has. */
+  parcels: (version: string) =>
+    call<{ checks: ParcelCheck[]; runs: ParcelRun[]; folders: string[] }>(
+      'GET',
+      `/versions/${version}/parcels`,
+    ),
+  /** Makes some parcels, or all. */
+  makeParcels: (version: string, parcels?: string[]) =>
+    call<{ run: string }>('POST', `/versions/${version}/parcels`, parcels ? { parcels } : {}),
+  filesOfRun: (run: string) => call<ParcelRunFile[]>('GET', `/runs/${run}/files`),
+  cancelRun: (run: string) => call<void>('POST', `/runs/${run}/cancel`),
   export: (version: string, input: ExportInput) => call<Job>('POST', `/versions/${version}/export`, input),
   jobs: () => call<Job[]>('GET', '/jobs'),
   cancelJob: (id: string) => call<void>('POST', `/jobs/${id}/cancel`),

@@ -17,6 +17,8 @@ const NAMES = {
   prepare: 'Preparing',
   mend: 'Writing',
   check: 'Inspecting',
+  parcel: 'Making',
+  place: 'Writing',
 } as const;
 // Reading shows on the shot itself, rendering in its own stage.
 const shown = computed(() =>

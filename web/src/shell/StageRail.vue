@@ -9,20 +9,13 @@ const route = useRoute();
 const shot = computed(() => (typeof route.params['id'] === 'string' ? route.params['id'] : undefined));
 
 const stages = computed(() =>
-  STAGES.map(({ name, label, hint, view, act }) => {
+  STAGES.map(({ name, label, hint }) => {
     const current = route.name === name;
     return {
       label,
       current,
-      to: view && shot.value && !current ? { name, params: { id: shot.value } } : undefined,
-      act: act?.value,
-      text: current
-        ? 'You are here'
-        : act && !act.value
-          ? 'Open Correct to export from it'
-          : view && !shot.value
-            ? 'Open a shot first'
-            : hint,
+      to: shot.value && !current ? { name, params: { id: shot.value } } : undefined,
+      text: current ? 'You are here' : shot.value ? hint : 'Open a shot first',
     };
   }),
 );
@@ -40,10 +33,7 @@ const stages = computed(() =>
     <ol>
       <li v-for="(stage, i) in stages" :key="stage.label">
         <ElTooltip :content="stage.text" placement="right" :show-after="200">
-          <button v-if="stage.act" class="stop plain-button" type="button" @click="stage.act()">
-            <b>{{ i + 1 }}</b><span>{{ stage.label }}</span>
-          </button>
-          <RouterLink v-else-if="stage.to" class="stop" :to="stage.to">
+          <RouterLink v-if="stage.to" class="stop" :to="stage.to">
             <b>{{ i + 1 }}</b><span>{{ stage.label }}</span>
           </RouterLink>
           <span

@@ -7,9 +7,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', name: 'shots', component: ShotsView },
-    ...STAGES.flatMap(({ name, view }) =>
-      view ? [{ path: `/shots/:id/${name}`, name, component: view, props: true }] : [],
-    ),
+    ...STAGES.map(({ name, view }) => ({ path: `/shots/:id/${name}`, name, component: view, props: true })),
     { path: '/:any(.*)*', redirect: '/' },
   ],
 });

@@ -1,6 +1,5 @@
 import type { Component } from 'vue';
 import { startPicture } from '../picture/ahead.ts';
-import { openExport } from './open-export.ts';
 
 /** One stage of a shot, in the order of the rail. */
 export interface Stage {
@@ -8,10 +7,8 @@ export interface Stage {
   label: string;
   /** What is done there. */
   hint: string;
-  /** Its screen; a stage without one is not built yet, or acts on the stage that is open. */
-  view?: () => Promise<Component>;
-  /** Set by the stage that is open: what this one does there. */
-  act?: { value: (() => void) | undefined };
+  /** Its screen. */
+  view: () => Promise<Component>;
 }
 
 export const STAGES: readonly Stage[] = [
@@ -45,5 +42,10 @@ export const STAGES: readonly Stage[] = [
       return import('../correct/CorrectView.vue');
     },
   },
-  { name: 'export', label: 'Export', hint: 'Save pictures and masks', act: openExport },
+  {
+    name: 'export',
+    label: 'Export',
+    hint: 'Hand over pictures, masks and papers',
+    view: () => import('../export/ExportView.vue'),
+  },
 ];

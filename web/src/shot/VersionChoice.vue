@@ -30,7 +30,7 @@ const label = (v: Version) => `v${v.number}, ${v.source === 'render' ? 'rendered
 
 <style scoped>
 .versions {
-  width: 128px;
-  flex: none;
+  flex: 0 1 128px;
+  min-width: 64px;
 }
 </style>

@@ -49,12 +49,13 @@ function slopesOf(points: PointsValue): number[] {
   });
   for (let i = 0; i < n - 1; i++) {
     const d = rise(i);
-    if (d === 0) {
+    const [a, b] = [slopes[i]! / d, slopes[i + 1]! / d];
+    const far = a * a + b * b;
+    // Level, or so nearly that its neighbours' slopes are beyond all measure of it.
+    if (d === 0 || !Number.isFinite(far)) {
       slopes[i] = slopes[i + 1] = 0;
       continue;
     }
-    const [a, b] = [slopes[i]! / d, slopes[i + 1]! / d];
-    const far = a * a + b * b;
     if (far <= 9) continue;
     slopes[i] = (3 / Math.sqrt(far)) * a * d;
     slopes[i + 1] = (3 / Math.sqrt(far)) * b * d;

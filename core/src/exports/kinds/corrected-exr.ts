@@ -1,10 +1,9 @@
-import { applyChanges } from '../../apply/apply-changes.ts';
 import { listedChanges } from '../../changes/listed.ts';
-import { passesFor } from '../passes-for.ts';
+import { correctedPlanes } from '../corrected-planes.ts';
 import type { PixelType } from '../../formats/exr/types.ts';
 import { writeExr } from '../../formats/exr/write.ts';
 import { withCorrected } from '../corrected-channels.ts';
-import { EXR, needPicture, type ExportKind } from '../export-kind.ts';
+import { EXR, type ExportKind } from '../export-kind.ts';
 
 /** The corrected picture in the file it came in: every other channel and attribute as it was. */
 const corrected = (kind: string, label: string, note: string, type?: PixelType): ExportKind => ({
@@ -14,15 +13,8 @@ const corrected = (kind: string, label: string, note: string, type?: PixelType):
   of: 'picture',
   ...EXR,
   async write(open, request, env) {
-    const { zlib, crew, signal, onProgress, onNote } = env;
-    needPicture(open);
-    const changes = listedChanges(request.list, request);
-    const planes = await applyChanges(open, changes, {
-      passes: await passesFor(open, changes, env),
-      crew,
-      signal,
-      onProgress,
-    });
+    const { zlib, signal, onNote } = env;
+    const planes = await correctedPlanes(open, listedChanges(request.list, request), env);
     const { channels, beyond } = withCorrected(open, planes, type);
     if (beyond)
       onNote?.(

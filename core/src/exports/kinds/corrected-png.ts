@@ -1,10 +1,9 @@
-import { applyChanges } from '../../apply/apply-changes.ts';
 import { onScreen } from '../../display/view.ts';
 import { listedChanges } from '../../changes/listed.ts';
-import { passesFor } from '../passes-for.ts';
+import { correctedPlanes } from '../corrected-planes.ts';
 import { asFloats } from '../../formats/exr/samples.ts';
 import { pictureToPng } from '../../formats/png/write.ts';
-import { needPicture, PNG, type ExportKind } from '../export-kind.ts';
+import { PNG, type ExportKind } from '../export-kind.ts';
 
 /** The frame of the corrected picture through the sRGB curve, with its alpha if it has one. */
 const correctedPng = (depth: 8 | 16, note: string): ExportKind => ({
@@ -14,15 +13,7 @@ const correctedPng = (depth: 8 | 16, note: string): ExportKind => ({
   of: 'picture',
   ...PNG,
   async write(open, request, env) {
-    const { crew, signal, onProgress } = env;
-    needPicture(open);
-    const changes = listedChanges(request.list, request);
-    const planes = await applyChanges(open, changes, {
-      passes: await passesFor(open, changes, env),
-      crew,
-      signal,
-      onProgress,
-    });
+    const planes = await correctedPlanes(open, listedChanges(request.list, request), env);
     const alpha = open.image.channels.find((c) => c.name === open.beauty!.a);
     return pictureToPng(onScreen(planes), open.image.header, depth, alpha && asFloats(alpha));
   },

@@ -1,6 +1,7 @@
 import type { Field, FieldValue, FieldValues } from '../../fields/field.ts';
 import type { Area } from '../../planes/area.ts';
 import type { Size } from '../../planes/size.ts';
+import type { Follow } from './follow.ts';
 
 export type Point = readonly [x: number, y: number];
 
@@ -42,4 +43,6 @@ export const defineFence = <V extends Record<keyof V, FieldValue>>(kind: FenceKi
 export interface FenceUse {
   kind: string;
   values: FieldValues;
+  /** It goes with a member. */
+  follow?: Follow;
 }

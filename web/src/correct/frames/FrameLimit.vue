@@ -21,7 +21,7 @@ const set = (end: 'first' | 'last', frame: number | null | undefined) =>
       :step="1"
       step-strictly
       :controls="false"
-      :placeholder="end === 'first' ? 'from the first' : 'to the last'"
+      :placeholder="end === 'first' ? 'first' : 'last'"
       :aria-label="end === 'first' ? 'First frame of the change' : 'Last frame of the change'"
       @change="set(end, $event)"
     />

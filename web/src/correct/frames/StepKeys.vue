@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { ElButton, ElOption, ElSelect } from 'element-plus';
-import { X } from '@lucide/vue';
+import { Slash, Spline, X } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { canBeKeyed, type Keyframe, type StepUse } from '@zesty-crow/core/changes';
 import type { Field, FieldValue } from '@zesty-crow/core/fields';
 import { useChanges, type Owner } from '../changes.ts';
-import { describeValue } from '../describe-values.ts';
+import { describeValue } from '@zesty-crow/core/fields';
 import type { StepListName } from '../step-kinds.ts';
+import { useSequence } from './sequence.ts';
 
 /** Values of a step that change from frame to frame: each with its keyframes, and one more at the frame that is open. */
 const props = defineProps<{
@@ -18,6 +19,7 @@ const props = defineProps<{
   valueOf: (field: Field) => FieldValue | undefined;
 }>();
 const changes = useChanges();
+const sequence = useSequence();
 
 const keys = computed(() => changes.stepOf(props.change, props.list, props.use.id)?.keys ?? {});
 const able = computed(() => props.fields.filter(canBeKeyed));
@@ -56,8 +58,23 @@ function drop(field: Field, { frame }: Keyframe): void {
           :class="{ now: k.frame === changes.frame }"
           :title="`${describeValue(f, k.value)} at frame ${k.frame}, then ${k.way === 'eased' ? 'slowly at both ends' : 'evenly'} to the next`"
         >
-          <button class="plain-button" type="button" @click="flipWay(f, k)">
-            {{ k.frame }}{{ k.way === 'eased' ? ' ~' : '' }}
+          <button
+            class="plain-button"
+            type="button"
+            :aria-label="`Go to frame ${k.frame}`"
+            @click="sequence.go(k.frame)"
+          >
+            {{ k.frame }}
+          </button>
+          <button
+            class="plain-button"
+            type="button"
+            :aria-pressed="k.way === 'eased'"
+            :aria-label="`Ease the way from frame ${k.frame}`"
+            :title="k.way === 'eased' ? 'Goes slowly at both ends; make it even' : 'Goes evenly; ease it'"
+            @click="flipWay(f, k)"
+          >
+            <component :is="k.way === 'eased' ? Spline : Slash" :size="11" />
           </button>
           <button
             class="plain-button"
@@ -118,7 +135,7 @@ summary {
   background: var(--crow);
   color: var(--paper);
 }
-.key button:last-child {
+.key button:not(:first-child) {
   display: grid;
   padding: 3px;
 }

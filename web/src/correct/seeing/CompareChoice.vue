@@ -26,7 +26,7 @@ const label = computed(() => {
     return `only “${name(changes.list.changes.find((c) => c.id === against.changeId)?.words ?? '')}”`;
   if (against.kind === 'variant')
     return `“${changes.list.variants.find((v) => v.id === against.key)?.name ?? 'the list itself'}”`;
-  return `v${props.versions.find((v) => v.id === against.key)?.number ?? '?'} as rendered`;
+  return `v${props.versions.find((v) => v.id === against.key)?.number ?? '?'} ${against.changed ? 'with these changes' : 'as rendered'}`;
 });
 async function choose(against: Against): Promise<void> {
   if (against.kind === 'version') {
@@ -82,6 +82,13 @@ async function choose(against: Against): Promise<void> {
           :command="{ kind: 'version', key: v.id }"
         >
           v{{ v.number }} as rendered
+        </ElDropdownItem>
+        <ElDropdownItem
+          v-for="v in others"
+          :key="`changed ${v.id}`"
+          :command="{ kind: 'version', key: v.id, changed: true }"
+        >
+          v{{ v.number }} with these changes
         </ElDropdownItem>
       </ElDropdownMenu>
     </template>

@@ -30,8 +30,8 @@ const BASE = 'list';
 
 <style scoped>
 .variants {
-  width: 132px;
-  flex: none;
+  flex: 0 1 132px;
+  min-width: 74px;
 }
 .variants.on :deep(.el-select__wrapper) {
   background: var(--lemon);

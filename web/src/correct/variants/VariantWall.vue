@@ -7,7 +7,7 @@ import ShownCanvas from '../../inspect/ShownCanvas.vue';
 import type { PassPicture } from '../../picture/messages.ts';
 import { usePicture } from '../../picture/picture.ts';
 import { useChanges } from '../changes.ts';
-import { describeValue } from '../describe-values.ts';
+import { describeValue } from '@zesty-crow/core/fields';
 import { useLook } from '../look.ts';
 
 /** All variants as pictures, the list itself first; two of them can be looked at against each other. */

@@ -1,4 +1,4 @@
-import type { Field, FieldValue, FieldValues } from '@zesty-crow/core/fields';
+import type { Field, FieldValue, FieldValues } from './field.ts';
 
 const short = (n: number): string => String(Number(n.toFixed(Math.abs(n) < 10 ? 2 : 0))).replace('-', '−');
 

@@ -1,0 +1,8 @@
+/** What leaves the house: parcels, their kinds, and how their files are called. */
+export * from './parcel.ts';
+export * from './kind.ts';
+export * from './registry.ts';
+export * from './schema.ts';
+export * from './parse.ts';
+export * from './naming.ts';
+export * from './job.ts';

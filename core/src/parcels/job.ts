@@ -1,0 +1,138 @@
+import type { ChangeList } from '../changes/change.ts';
+import { listedChanges } from '../changes/listed.ts';
+import { VersionError } from '../version/version-error.ts';
+import type { MadeFile, ParcelEnv, ParcelFrame } from './kind.ts';
+import { clashesOf, nameBy } from './naming.ts';
+import { framesOf, type Parcel } from './parcel.ts';
+import { parcelKind, settingsOfParcel } from './registry.ts';
+
+/** The shot that is handed over. */
+export interface ParcelShot {
+  shot: string;
+  version: number;
+  list: ChangeList;
+  /** Frames that the version has; none for a single picture. */
+  frames: readonly number[];
+}
+
+/** A frame, in one variant. */
+export interface ParcelState {
+  /** Id of a variant; empty for the list itself. */
+  variant: string;
+  frame: number | undefined;
+}
+
+/** A file with the name that it has in the parcel. */
+export interface ParcelFile extends MadeFile {
+  name: string;
+  variant: string;
+}
+
+const kindOf = (parcel: Parcel) => {
+  const kind = parcelKind(parcel.kind);
+  if (!kind) throw new VersionError(`A parcel of the kind “${parcel.kind}” is not known here.`);
+  return kind;
+};
+
+/** Variants that a parcel is made in; those that are gone from the list are left out. */
+export function variantsOf(parcel: Parcel, list: ChangeList): string[] {
+  if (!kindOf(parcel).varies) return [''];
+  return parcel.variants.filter((id) => id === '' || list.variants.some((v) => v.id === id));
+}
+/** Frames that a parcel is made of; undefined for a single picture. Throws where its text names no frames. */
+export function framesOfParcel(
+  parcel: Parcel,
+  { frames }: Pick<ParcelShot, 'frames'>,
+): (number | undefined)[] {
+  if (frames.length === 0) return [undefined];
+  const chosen = framesOf(parcel.frames, frames);
+  return kindOf(parcel).per === 'shot' ? chosen.slice(0, 1) : chosen;
+}
+/** Everything that is made of a parcel, a frame after the other. */
+export const statesOf = (parcel: Parcel, shot: ParcelShot): ParcelState[] =>
+  framesOfParcel(parcel, shot).flatMap((frame) =>
+    variantsOf(parcel, shot.list).map((variant) => ({ variant, frame })),
+  );
+
+const nameIn = (
+  parcel: Parcel,
+  { shot, version, list }: ParcelShot,
+  state: ParcelState,
+  file: Pick<MadeFile, 'part' | 'ending'>,
+) =>
+  nameBy(parcel.name, {
+    shot,
+    version,
+    variant: list.variants.find((v) => v.id === state.variant)?.name ?? '',
+    part: file.part,
+    frame: state.frame,
+    parcel: parcel.title,
+  }) + file.ending;
+
+/** Names of all files that will come of a parcel, as far as they are known before. */
+export function expectedNames(parcel: Parcel, shot: ParcelShot): string[] {
+  const kind = kindOf(parcel);
+  const settings = settingsOfParcel(parcel);
+  return statesOf(parcel, shot).flatMap((state) =>
+    kind
+      .parts({ list: shot.list, settings, variant: state.variant || undefined })
+      .map((file) => nameIn(parcel, shot, state, file)),
+  );
+}
+
+/**
+ * All that decides what comes of a parcel in a state, but for the pixels of the version: another text is another file.
+ * Limits to other frames and values of other variants are not in it.
+ */
+export function contentOf(parcel: Parcel, shot: ParcelShot, { variant, frame }: ParcelState): string {
+  const { kind, settings, name, title } = parcel;
+  const { reads } = kindOf(parcel);
+  const listed = () => listedChanges(shot.list, { variant: variant || undefined, frame });
+  const what = {
+    applied: () => listed().filter((c) => c.on),
+    changes: listed,
+    masks: () =>
+      listed().map(({ words, who, edge, fence, brush, over }) => [words, who, edge, fence, brush, over]),
+    list: () => [listed(), shot.list],
+    nothing: () => [],
+  }[reads]();
+  return JSON.stringify([kind, settings, name, title, shot.shot, shot.version, variant, frame, what]);
+}
+
+/**
+ * Makes the files of a parcel in one state, and reads each again. Rejects with VersionError where there is nothing of the
+ * kind, where two files would have one name, and with an Error where a file does not hold what was computed.
+ */
+export async function makeParcel(
+  parcel: Parcel,
+  frame: ParcelFrame,
+  shot: ParcelShot,
+  state: ParcelState,
+  env: ParcelEnv,
+): Promise<ParcelFile[]> {
+  const made = await kindOf(parcel).make(
+    frame,
+    {
+      list: shot.list,
+      settings: settingsOfParcel(parcel),
+      shot: shot.shot,
+      version: shot.version,
+      frame: state.frame,
+      variant: state.variant || undefined,
+    },
+    env,
+  );
+  const files = made.map((file): ParcelFile => ({
+    ...file,
+    variant: state.variant,
+    name: nameIn(parcel, shot, state, file),
+  }));
+  const [clash] = clashesOf(files.map((f) => f.name));
+  if (clash !== undefined)
+    throw new VersionError(`Several files would be called ${clash}. Put {part} into the name of the parcel.`);
+  for (const file of files) {
+    const fault = await file.verify();
+    if (fault) throw new Error(`${file.name}: ${fault}`);
+  }
+  return files;
+}

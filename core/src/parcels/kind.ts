@@ -1,0 +1,59 @@
+import type { ListState } from '../changes/listed.ts';
+import type { ChangeList } from '../changes/change.ts';
+import type { ExportEnv } from '../exports/export-kind.ts';
+import type { Field, FieldValue } from '../fields/field.ts';
+import type { Frame } from '../version/frame.ts';
+import type { OpenPicture } from '../version/open-picture.ts';
+
+/** A frame of which something is handed over. */
+export interface ParcelFrame {
+  frame: Frame;
+  /** All of its channels; read once. */
+  open(): Promise<OpenPicture>;
+}
+
+/** What is wanted of it: a list in one of its states, and every setting of the kind. */
+export interface ParcelRequest extends ListState {
+  list: ChangeList;
+  settings: Readonly<Record<string, FieldValue>>;
+  /** What the shot is called and which version it is, for papers. */
+  shot: string;
+  version: number;
+}
+
+/** A file that was made. */
+export interface MadeFile {
+  /** What of the frame it is, for its name; empty for the whole of it. */
+  part: string;
+  /** With its dot. */
+  ending: string;
+  mediaType: string;
+  bytes: Uint8Array;
+  /** Reads it again, and tells what is not as it was computed; empty if all is. */
+  verify(): Promise<string> | string;
+}
+
+export type ParcelEnv = ExportEnv;
+
+/** One kind of parcel: one file in `kinds/`, and one line in `registry.ts`. */
+export interface ParcelKind {
+  kind: string;
+  label: string;
+  /** What it is for, in a line. */
+  hint: string;
+  fields: readonly Field[];
+  /** Whether it is another one for each variant. */
+  varies: boolean;
+  /** What of the change list it is made from: changes that are on, all of them, their masks, the list with its variants, or nothing. */
+  reads: 'applied' | 'changes' | 'masks' | 'list' | 'nothing';
+  /** Whether it is made of the picture, so that a version of passes alone has none. */
+  ofPicture: boolean;
+  /** Whether there is one for each frame, or one of the whole shot, made of its first frame. */
+  per: 'frame' | 'shot';
+  /** Names of the parts that its files will have, as far as they are known before. */
+  parts(request: Pick<ParcelRequest, 'list' | 'settings' | 'variant'>): { part: string; ending: string }[];
+  /** About how many bytes a file takes for each pixel, for an estimate. */
+  bytesPerPixel(settings: ParcelRequest['settings']): number;
+  /** Computes and writes it at full resolution. Rejects with VersionError where there is nothing of the kind. */
+  make(frame: ParcelFrame, request: ParcelRequest, env: ParcelEnv): Promise<MadeFile[]>;
+}

@@ -1,0 +1,44 @@
+import type { FieldValues } from '../fields/field.ts';
+
+/** All that is handed over of a shot, as it is stored with it. */
+export interface ParcelList {
+  format: 'zesty-crow/parcels';
+  version: 1;
+  parcels: Parcel[];
+}
+
+/** One thing to hand over: what, of which frames and variants, in which form, under which names. */
+export interface Parcel {
+  id: string;
+  /** A kind of the registry. */
+  kind: string;
+  title: string;
+  /** Frames of a sequence, as `1-10, 14`; empty: all. */
+  frames: string;
+  /** Ids of variants, the empty one for the list itself. */
+  variants: string[];
+  /** Values of the kind's fields; neutral ones are left out. */
+  settings: FieldValues;
+  /** How its files are called: a pattern with placeholders. */
+  name: string;
+  /** A folder on the server's machine, within one that is allowed; empty: to be downloaded. */
+  folder: string;
+}
+
+export const emptyParcelList = (): ParcelList => ({ format: 'zesty-crow/parcels', version: 1, parcels: [] });
+
+/** Frames that a text such as `1-10, 14` means, of those there are; all where it is empty. Throws where it means nothing. */
+export function framesOf(text: string, all: readonly number[]): number[] {
+  const pieces = text
+    .split(/[,;\s]+/)
+    .map((p) => p.trim())
+    .filter(Boolean);
+  if (pieces.length === 0) return [...all];
+  const wanted = pieces.flatMap((piece): ((n: number) => boolean)[] => {
+    const found = /^(-?\d+)(?:-(-?\d+))?$/.exec(piece);
+    if (!found) throw new Error(`“${piece}” names no frames. Write them as 1-10, 14.`);
+    const [from, to] = [Number(found[1]), Number(found[2] ?? found[1])];
+    return [(n) => n >= Math.min(from, to) && n <= Math.max(from, to)];
+  });
+  return all.filter((n) => wanted.some((in_) => in_(n)));
+}

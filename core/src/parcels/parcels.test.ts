@@ -1,0 +1,411 @@
+import { readFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { decode } from 'fast-png';
+import { unzipSync } from 'fflate';
+import { extractText } from 'unpdf';
+import { nodeZlib } from '../../node/index.ts';
+import { sample, sampleBytes, truth, worst } from '../../test/fixtures/samples.ts';
+import { readScratch, tool, writeScratch, scratch } from '../../test/fixtures/tools.ts';
+import { correctedPlanes } from '../exports/corrected-planes.ts';
+import { emptyChangeList, noMask, type Change, type ChangeList, type StepUse } from '../changes/change.ts';
+import { linearToSrgb } from '../colour/srgb.ts';
+import { asFloats } from '../formats/exr/samples.ts';
+import { readExr } from '../formats/exr/read.ts';
+import type { FieldValues } from '../fields/field.ts';
+import type { OpenPicture } from '../version/open-picture.ts';
+import { openFrame } from '../version/open-frame.ts';
+import type { ParcelFrame } from './kind.ts';
+import { contentOf, expectedNames, makeParcel, statesOf, type ParcelFile, type ParcelShot } from './job.ts';
+import { emptyParcelList, type Parcel } from './parcel.ts';
+import { parseParcelList } from './parse.ts';
+
+/** Parcels of a sample, read again by readers that are not ours. */
+const step = (kind: string, values: FieldValues): StepUse => ({ id: `${kind}-1`, kind, on: true, values });
+const change = (
+  id: string,
+  words: string,
+  layer: string,
+  member: string,
+  ...corrections: StepUse[]
+): Change => ({
+  ...noMask(),
+  id,
+  words,
+  on: true,
+  done: false,
+  plainEdges: false,
+  who: [{ mode: 'with', layer, member }],
+  corrections,
+});
+const heading = { ...noMask(), id: 'h', words: 'On the table', on: true };
+const smoker = change(
+  'smoker',
+  'The smoker brighter',
+  'CryptoObject',
+  'table/smoker',
+  step('exposure', { stops: 1 }),
+);
+const hive = change(
+  'hive',
+  'Wärmer, bitte',
+  'CryptoObject',
+  'yard/hive_box',
+  step('white-balance', { kelvin: 4500 }),
+);
+const list: ChangeList = {
+  ...emptyChangeList(),
+  headings: [heading],
+  changes: [hive, { ...smoker, heading: 'h' }],
+  variants: [
+    {
+      id: 'v',
+      name: 'Night',
+      sets: [{ change: 'smoker', step: 'exposure-1', kind: 'exposure', values: { stops: -2 } }],
+    },
+  ],
+};
+const shot: ParcelShot = { shot: 'Honey table', version: 2, list, frames: [] };
+const parcelOf = (kind: string, settings: FieldValues = {}, more: Partial<Parcel> = {}): Parcel => ({
+  id: 'p',
+  kind,
+  title: 'For the client',
+  frames: '',
+  variants: [''],
+  settings,
+  name: '{shot}_v{version}_{variant}_{part}',
+  folder: '',
+  ...more,
+});
+
+let frame: ParcelFrame;
+let open: OpenPicture;
+beforeAll(async () => {
+  const bytes = sampleBytes('all.exr');
+  const own = await openFrame([{ role: 'picture', name: 'all.exr', frame: null }], undefined, () =>
+    Promise.resolve(bytes),
+  );
+  open = await own.all();
+  frame = { frame: own, open: () => Promise.resolve(open) };
+});
+const env = { zlib: nodeZlib };
+const make = (parcel: Parcel, state = { variant: '', frame: undefined }): Promise<ParcelFile[]> =>
+  makeParcel(parcel, frame, shot, state, env);
+/** Samples of a file as oiiotool reads them, as floats, without any change of colour. */
+function asRead({
+  name,
+  bytes,
+}: {
+  name: string;
+  bytes: Uint8Array;
+}): { name: string; data: Float32Array }[] {
+  const path = writeScratch(name.replaceAll('/', '_'), bytes);
+  // Colour that is not multiplied by alpha stays so.
+  tool(
+    'oiiotool',
+    '--iconfig',
+    'oiio:UnassociatedAlpha',
+    '1',
+    path,
+    '-d',
+    'float',
+    '-o',
+    scratch('read.exr'),
+  );
+  return readExr(readScratch('read.exr')).channels.map((c) => ({
+    name: c.name,
+    data: c.data as Float32Array,
+  }));
+}
+const plane = (read: ReturnType<typeof asRead>, name: string) => read.find((c) => c.name === name)!.data;
+const clamp = (v: number) => Math.min(1, Math.max(0, v));
+
+test.each([
+  ['png8', 0.5 / 255],
+  ['png16', 0.5 / 65535],
+  ['tiff8', 0.5 / 255],
+  ['tiff16', 0.5 / 65535],
+  ['tiff32', 0],
+])('the corrected picture as %s is sRGB’s formula of it, with its profile', async (format, most) => {
+  const [file] = await make(parcelOf('picture', { format, dither: false }));
+  const planes = await correctedPlanes(open, list.changes, env);
+  const read = asRead(file!);
+  const alpha = asFloats(open.image.channels.find((c) => c.name === 'A')!);
+  for (const [channel, own] of [
+    ['R', planes.r],
+    ['G', planes.g],
+    ['B', planes.b],
+  ] as const) {
+    const found = plane(read, channel);
+    const wanted = own.map((v, p) => {
+      const shown = linearToSrgb(alpha[p]! > 0 ? v / alpha[p]! : v);
+      return format === 'tiff32' ? shown : clamp(shown);
+    });
+    expect(worst(found, wanted)).toBeLessThanOrEqual(most + 1e-6);
+  }
+  expect(tool('oiiotool', '--info', '-v', scratch(file!.name))).toMatch(/profile_description: "sRGB"/);
+});
+
+test('a JPEG is near the picture, and holds its profile', async () => {
+  const [file] = await make(parcelOf('picture', { format: 'jpeg', quality: 95 }));
+  const planes = await correctedPlanes(open, list.changes, env);
+  const found = plane(asRead(file!), 'G');
+  const off =
+    found.reduce((sum, v, p) => sum + Math.abs(v - clamp(linearToSrgb(planes.g[p]!))), 0) / found.length;
+  expect(off).toBeLessThan(0.01);
+  expect(tool('oiiotool', '--info', '-v', scratch(file!.name))).toMatch(/profile_description: "sRGB"/);
+});
+
+test('the EXR keeps every other channel; a crop is that part of it', async () => {
+  const [whole] = await make(parcelOf('picture'));
+  const path = writeScratch('whole.exr', whole!.bytes);
+  const names = (text: string) => [...text.matchAll(/^ {4}(\S+), \d+-bit/gm)].map((m) => m[1]);
+  const header = tool('exrheader', path);
+  expect(names(header).sort()).toEqual(
+    sample('all.exr')
+      .channels.map((c) => c.name)
+      .sort(),
+  );
+  const [crop] = await make(
+    parcelOf('picture', { crop: '20x10+30+40', others: false, type: 'half', compression: 'piz' }),
+  );
+  const read = readExr(crop!.bytes);
+  expect(read.header).toMatchObject({
+    compression: 'piz',
+    dataWindow: { xMin: 30, yMin: 40, xMax: 49, yMax: 49 },
+  });
+  tool('oiiotool', path, '--ch', 'R,G,B', '--cut', '20x10+30+40', '-d', 'half', '-o', scratch('cut.exr'));
+  const wanted = readExr(readScratch('cut.exr')).channels.find((c) => c.name === 'G')!.data;
+  expect(read.channels.find((c) => c.name === 'G')!.data).toEqual(wanted);
+  await expect(make(parcelOf('picture', { crop: '10' }))).rejects.toThrow(/Write the crop as/);
+});
+
+test('masks are the true coverage, one by one, three a picture, and as channels', async () => {
+  const members = { of: 'members', members: 'table/smoker, yard/hive_box' };
+  const exact = (name: string) => {
+    const { channel } = truth.objects[name]!;
+    return sample('truth_object_masks.exr').channels.find((c) => c.name === channel)!.data as Float32Array;
+  };
+  const one = await make(parcelOf('masks', members));
+  expect(one.map((f) => f.name).sort()).toEqual([
+    'honey_table_v2_table_smoker.png',
+    'honey_table_v2_yard_hive_box.png',
+  ]);
+  const own = one.find((f) => f.name.includes('smoker'))!;
+  expect(worst(asRead(own)[0]!.data, exact('table/smoker'))).toBeLessThan(0.6 / 65535 + 1e-6);
+  const [three] = await make(parcelOf('masks', { ...members, how: 'three', format: 'tiff16' }));
+  const read = asRead(three!);
+  const planes = ['R', 'G', 'B'].map((c) => plane(read, c));
+  const order = ['table/smoker', 'yard/hive_box'].map((m) =>
+    planes.findIndex((p) => worst(p, exact(m)) < 1e-4),
+  );
+  expect([...order].sort()).toEqual([0, 1]);
+  expect(planes[2]!.every((v) => v === 0)).toBe(true);
+  const [channels] = await make(parcelOf('masks', { ...members, how: 'channels' }));
+  expect(worst(plane(asRead(channels!), 'table_smoker'), exact('table/smoker'))).toBeLessThan(1e-6);
+  const changes = await make(parcelOf('masks'));
+  expect(changes.map((f) => f.part)).toEqual(['warmer_bitte', 'the_smoker_brighter']);
+  expect(expectedNames(parcelOf('masks'), shot)).toEqual(changes.map((f) => f.name));
+  await expect(make(parcelOf('masks', { of: 'members', members: 'wasp' }))).rejects.toThrow(
+    /nobody called wasp/,
+  );
+});
+
+test('cut-outs have the coverage as alpha; straight colour times alpha is premultiplied colour', async () => {
+  const of = { of: 'members', members: 'table/smoker' };
+  const [straight] = await make(parcelOf('cut-outs', of));
+  const [multiplied] = await make(parcelOf('cut-outs', { ...of, alpha: 'premultiplied' }));
+  // fast-png's own reading: oiiotool multiplies by itself.
+  const [s, m] = [straight!, multiplied!].map((f) => decode(f.bytes).data) as [Uint16Array, Uint16Array];
+  let off = 0;
+  for (let p = 0; p < s.length / 4; p++)
+    for (let k = 0; k < 3; k++)
+      off = Math.max(off, Math.abs((s[4 * p + k]! * s[4 * p + 3]!) / 65535 - m[4 * p + k]!));
+  // Each of three numbers was rounded.
+  expect(off).toBeLessThanOrEqual(1.5);
+  const [trimmed] = await make(parcelOf('cut-outs', { ...of, trim: true, format: 'exr' }));
+  const { dataWindow } = readExr(trimmed!.bytes).header;
+  const cover = sample('truth_object_masks.exr').channels.find(
+    (c) => c.name === truth.objects['table/smoker']!.channel,
+  )!;
+  const xs = [...cover.data.keys()].filter((p) => cover.data[p]! > 0).map((p) => p % open.width);
+  expect([dataWindow.xMin, dataWindow.xMax]).toEqual([Math.min(...xs), Math.max(...xs)]);
+});
+
+test('parts that are called alike are different files', async () => {
+  const twins: ChangeList = { ...list, headings: [], changes: [hive, { ...smoker, words: hive.words }] };
+  for (const kind of ['cut-outs', 'masks']) {
+    const made = await makeParcel(
+      parcelOf(kind),
+      frame,
+      { ...shot, list: twins },
+      { variant: '', frame: undefined },
+      env,
+    );
+    expect(made.map((f) => f.part)).toEqual(['warmer_bitte', 'warmer_bitte_2']);
+    expect(expectedNames(parcelOf(kind), { ...shot, list: twins })).toEqual(made.map((f) => f.name));
+    const wordless = { ...list, changes: list.changes.map((c) => ({ ...c, words: '' })) };
+    expect(expectedNames(parcelOf(kind), { ...shot, list: wordless })).toEqual([
+      expect.stringContaining('change_1'),
+      expect.stringContaining('change_2'),
+    ]);
+  }
+});
+
+test('the layers of an OpenRaster file add up to the corrected picture within one step of 16 bits', async () => {
+  const [file] = await make(parcelOf('layers'));
+  const path = writeScratch('layers.ora', file!.bytes);
+  // Its type is the first thing in it, and not packed.
+  expect(new TextDecoder('latin1').decode(file!.bytes.subarray(30, 54))).toBe('mimetypeimage/openraster');
+  expect(execFileSync('python3', ['-m', 'zipfile', '-t', path], { encoding: 'utf8' })).toMatch(
+    /Done testing/,
+  );
+  const inside = unzipSync(new Uint8Array(readFileSync(path)));
+  const xml = new TextDecoder().decode(inside['stack.xml']);
+  expect(xml).toMatch(/<stack name="On the table"/);
+  const stacked = [...xml.matchAll(/<layer [^>]*>/g)].map(([tag]) => {
+    const value = (key: string) => new RegExp(`${key}="([^"]*)"`).exec(tag)![1]!;
+    return { name: value('name'), src: value('src'), x: Number(value('x')), y: Number(value('y')) };
+  });
+  expect(stacked.map((l) => l.name)).toEqual(['The smoker brighter', 'Wärmer, bitte', 'As rendered']);
+  const sum = new Float64Array(3 * open.width * open.height);
+  for (const { src, x, y } of stacked.reverse()) {
+    const { data, width, height, channels } = decode(inside[src]!);
+    for (let row = 0; row < height; row++)
+      for (let column = 0; column < width; column++) {
+        const [from, to] = [channels * (row * width + column), 3 * ((row + y) * open.width + column + x)];
+        const a = channels === 4 ? data[from + 3]! / 65535 : 1;
+        for (let k = 0; k < 3; k++) sum[to + k] = a * data[from + k]! + (1 - a) * sum[to + k]!;
+      }
+  }
+  const planes = await correctedPlanes(open, list.changes, env);
+  const wanted = [planes.r, planes.g, planes.b];
+  let off = 0;
+  for (let p = 0; p < open.width * open.height; p++)
+    for (let k = 0; k < 3; k++)
+      off = Math.max(
+        off,
+        Math.abs(sum[3 * p + k]! - Math.round(65535 * clamp(linearToSrgb(wanted[k]![p]!)))),
+      );
+  expect(off).toBeLessThanOrEqual(1.01);
+});
+
+test('the parts of a layered EXR, laid over each other by oiiotool, are the corrected picture', async () => {
+  const [file] = await make(parcelOf('layers', { format: 'exr' }));
+  const path = writeScratch('layers.exr', file!.bytes);
+  expect(tool('exrheader', path)).toMatch(/warmer_bitte/);
+  const part = (i: number) => [path, '--subimage', String(i)];
+  const alpha = ['--ch', 'R,G,B,A=1'];
+  tool(
+    'oiiotool',
+    ...part(2),
+    ...part(1),
+    ...part(0),
+    ...alpha,
+    '--over',
+    '--over',
+    '-d',
+    'float',
+    '-o',
+    scratch('sum.exr'),
+  );
+  const planes = await correctedPlanes(open, list.changes, env);
+  const found = readExr(readScratch('sum.exr')).channels.find((c) => c.name === 'R')!.data as Float32Array;
+  expect(worst(found, planes.r)).toBeLessThan(1e-4);
+});
+
+test.each(['as-is', 'slim', 'object-buffers', 'puzzle-mattes'])(
+  'ID passes %s, without anything else',
+  async (form) => {
+    const [file] = await make(parcelOf('id-passes', { form, layers: 'CryptoObject' }));
+    const again = await openFrame([{ role: 'picture', name: 'ids.exr', frame: null }], undefined, () =>
+      Promise.resolve(file!.bytes),
+    );
+    expect(again.beauty).toBeUndefined();
+    expect(again.header.channels.some((c) => c.name.startsWith('CryptoMaterial'))).toBe(false);
+    expect(tool('exrheader', writeScratch('ids.exr', file!.bytes))).toMatch(/dataWindow/);
+    if (form !== 'as-is' && form !== 'slim') return;
+    const layer = again.layers.find((l) => l.name === 'CryptoObject')!;
+    const index = await again.index(layer);
+    const known = open.cast.find((l) => l.name === 'CryptoObject')!;
+    for (const m of known.members.filter((m) => m.pixels > 100))
+      expect(index.coverageOf[index.slotOf.get(m.id)!]! / m.coverage).toBeCloseTo(1, 2);
+  },
+);
+
+test('a report tells words, members, values and colours, as HTML and as PDF', async () => {
+  const [html, pdf] = await make(parcelOf('report'));
+  const text = new TextDecoder().decode(html!.bytes);
+  for (const words of ['Wärmer, bitte', 'The smoker brighter', 'table/smoker', 'Exposure', 'ΔE2000', 'Night'])
+    expect(text).toContain(words);
+  // Nothing is fetched from anywhere.
+  expect(text).not.toMatch(/(src|href)="(?!data:)/);
+  const { text: read } = await extractText(pdf!.bytes.slice(), { mergePages: true });
+  for (const words of ['Wärmer, bitte', 'The smoker brighter', 'Night']) expect(read).toContain(words);
+});
+
+test('a variant sheet names all variants, and each is a picture of its own', async () => {
+  const files = await make(parcelOf('variant-sheet', { side: 200 }));
+  const { text } = await extractText(files[0]!.bytes.slice(), { mergePages: true });
+  expect(text).toMatch(/The list itself[\s\S]*Night/);
+  expect(files.slice(1).map((f) => f.name)).toEqual([
+    'honey_table_v2_the_list_itself.png',
+    'honey_table_v2_night.png',
+  ]);
+  const [plain, night] = files.slice(1).map((f) => decode(f.bytes)) as [
+    ReturnType<typeof decode>,
+    ReturnType<typeof decode>,
+  ];
+  expect(plain.width).toBe(200);
+  expect(Buffer.compare(Buffer.from(plain.data.buffer), Buffer.from(night.data.buffer))).not.toBe(0);
+});
+
+test('a CDL holds what it can, and says what it cannot', async () => {
+  const files = await make(parcelOf('papers'));
+  expect(files.map((f) => f.ending)).toEqual(['.json', '.ccc', '.txt']);
+  const [json, ccc, left] = files.map((f) => new TextDecoder().decode(f.bytes));
+  expect(JSON.parse(json!)).toEqual(list);
+  expect(ccc).toMatch(/<Slope>2 2 2<\/Slope>/);
+  expect(left).toMatch(/1 of 2 changes[\s\S]*Wärmer, bitte: “White balance”/);
+});
+
+describe('what is made', () => {
+  const two: ParcelShot = { ...shot, frames: [1, 2, 3, 8] };
+  const parcel = parcelOf('picture', {}, { frames: '2-8', variants: ['', 'v', 'gone'] });
+  test('is every frame in every variant that there is', () => {
+    expect(statesOf(parcel, two)).toEqual(
+      [2, 3, 8].flatMap((frame) => ['', 'v'].map((variant) => ({ variant, frame }))),
+    );
+    expect(expectedNames({ ...parcel, name: '{variant}/{shot}.{frame}' }, two).slice(0, 2)).toEqual([
+      'unnamed/honey_table.0002.exr',
+      'night/honey_table.0002.exr',
+    ]);
+    expect(statesOf(parcelOf('report'), two)).toEqual([{ variant: '', frame: 1 }]);
+  });
+  test('is another one where something of it changed, and only there', () => {
+    const key = (l: ChangeList, state = { variant: '', frame: 2 as number | undefined }) =>
+      contentOf(parcel, { ...two, list: l }, state);
+    const night = { ...list, variants: [{ ...list.variants[0]!, sets: [] }] };
+    expect(key(night)).toBe(key(list));
+    expect(key(night, { variant: 'v', frame: 2 })).not.toBe(key(list, { variant: 'v', frame: 2 }));
+    const [first, second] = list.changes as [Change, Change];
+    const limited = { ...list, changes: [first, { ...second, frames: { first: 1, last: 2 } }] };
+    expect(key(limited)).toBe(key(list));
+    expect(key(limited, { variant: '', frame: 3 })).not.toBe(key(list, { variant: '', frame: 3 }));
+    // Masks do not ask what is done under them.
+    const masks = parcelOf('masks');
+    const brighter = { ...list, changes: [first, { ...second, corrections: [] }] };
+    expect(contentOf(masks, { ...two, list: brighter }, { variant: '', frame: 2 })).toBe(
+      contentOf(masks, two, { variant: '', frame: 2 }),
+    );
+    expect(contentOf({ ...parcel, settings: { type: 'half' } }, two, { variant: '', frame: 2 })).not.toBe(
+      key(list),
+    );
+  });
+  test('is stored as it was', () => {
+    const stored = { ...emptyParcelList(), parcels: [parcel] };
+    expect(parseParcelList(JSON.parse(JSON.stringify(stored)))).toEqual(stored);
+    expect(() =>
+      parseParcelList({ ...stored, parcels: [{ ...parcel, settings: { format: 'gif' } }] }),
+    ).toThrow(/settings/);
+  });
+});

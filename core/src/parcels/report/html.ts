@@ -1,0 +1,47 @@
+import type { Report, ReportPicture } from './model.ts';
+
+const escape = (text: string) =>
+  text.replace(
+    /[&<>"']/g,
+    (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[c]!,
+  );
+
+function base64(bytes: Uint8Array): string {
+  let text = '';
+  for (let i = 0; i < bytes.length; i += 0x8000)
+    text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
+  return btoa(text);
+}
+const image = ({ png, width, height }: ReportPicture, alt: string) =>
+  `<img src="data:image/png;base64,${base64(png)}" width="${width}" height="${height}" alt="${escape(alt)}">`;
+const list = (items: readonly string[]) =>
+  items.length ? `<ul>${items.map((i) => `<li>${escape(i)}</li>`).join('')}</ul>` : '';
+
+const STYLE = `body{max-width:1280px;margin:32px auto;padding:0 24px;font:16px/1.45 sans-serif;color:#23221f;background:#f5f2ea}
+img{max-width:100%;height:auto;background:#6b6b6b}h1{margin-bottom:0}.pair{display:flex;gap:12px;flex-wrap:wrap}
+figure{margin:0}figcaption{color:#65625a;font-size:14px}article{border-top:1px solid #d5d0c2;padding:12px 0;break-inside:avoid}
+.chip{display:inline-block;width:28px;height:16px;vertical-align:-2px;margin-right:6px}.lost{color:#a3271c}`;
+
+/** A report as one HTML file: pictures are in it, and nothing is fetched. */
+export function reportHtml(report: Report): string {
+  const pair = (before: ReportPicture, after: ReportPicture) =>
+    `<div class="pair"><figure>${image(before, 'Before')}<figcaption>as rendered</figcaption></figure>` +
+    `<figure>${image(after, 'After')}<figcaption>corrected</figcaption></figure></div>`;
+  const changes = report.changes.map(
+    (c) =>
+      `<article><h3>${escape(c.words)}</h3><p>${escape(c.state)}. ${escape(c.who)}</p>${pair(c.before, c.after)}${list(c.steps)}${
+        c.colours
+          ? `<p>Mean colour <i class="chip" style="background:${c.colours.before}"></i>${c.colours.before} to <i class="chip" style="background:${c.colours.after}"></i>${c.colours.after}, ΔE2000 ${c.colours.deltaE.toFixed(1)}</p>`
+          : ''
+      }${c.lost.length ? `<p class="lost">Not in this version: ${escape(c.lost.join(', '))}</p>` : ''}${list(c.comments)}</article>`,
+  );
+  const variants = report.variants.map((v) => `<article><h3>${escape(v.name)}</h3>${list(v.sets)}</article>`);
+  return `<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${escape(report.title)}</title><style>${STYLE}</style></head>
+<body><h1>${escape(report.title)}</h1><p>${escape(report.facts.join(' · '))}</p>${pair(report.before, report.after)}
+<h2>Changes</h2>${changes.join('\n') || '<p>There are none.</p>'}
+${variants.length ? `<h2>Variants</h2>${variants.join('\n')}` : ''}
+${report.findings.length ? `<h2>Findings</h2>${list(report.findings)}` : ''}
+</body></html>
+`;
+}

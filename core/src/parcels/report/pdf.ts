@@ -1,0 +1,41 @@
+import type { Report } from './model.ts';
+import { Pages } from './pages.ts';
+
+/** A report as a PDF of A4 pages. */
+export async function reportPdf(report: Report): Promise<Uint8Array> {
+  const pages = await Pages.begin(report.title);
+  pages.text(report.title, 20, true);
+  pages.text(report.facts.join(', '), 10, false, 4);
+  const pair = (before: Report['before'], after: Report['after'], most?: number) =>
+    pages.pictures(
+      [
+        { picture: before, label: 'as rendered' },
+        { picture: after, label: 'corrected' },
+      ],
+      2,
+      most,
+    );
+  await pair(report.before, report.after);
+  for (const c of report.changes) {
+    pages.text(c.words, 12, true, 10);
+    pages.text(`${c.state}. ${c.who}`);
+    await pair(c.before, c.after, 180);
+    for (const step of c.steps) pages.text(`- ${step}`);
+    if (c.colours)
+      pages.text(
+        `Mean colour ${c.colours.before} to ${c.colours.after}, Delta E 2000 ${c.colours.deltaE.toFixed(1)}`,
+      );
+    if (c.lost.length) pages.text(`Not in this version: ${c.lost.join(', ')}`);
+    for (const comment of c.comments) pages.text(comment);
+  }
+  for (const [i, v] of report.variants.entries()) {
+    if (i === 0) pages.text('Variants', 14, true, 14);
+    pages.text(v.name, 11, true, 4);
+    for (const set of v.sets) pages.text(`- ${set}`);
+  }
+  for (const [i, f] of report.findings.entries()) {
+    if (i === 0) pages.text('Findings', 14, true, 14);
+    pages.text(`- ${f}`);
+  }
+  return pages.save();
+}

@@ -1,0 +1,38 @@
+import { fieldsSchema } from '../fields/schema.ts';
+import { PARCEL_KINDS } from './registry.ts';
+
+const text = (maxLength: number, minLength = 0) => ({ type: 'string', maxLength, minLength }) as const;
+
+/** JSON schema of a list of parcels. */
+export const PARCEL_LIST_SCHEMA = {
+  $id: 'zesty-crow/parcels',
+  type: 'object',
+  additionalProperties: false,
+  required: ['format', 'version', 'parcels'],
+  properties: {
+    format: { const: 'zesty-crow/parcels' },
+    version: { const: 1 },
+    parcels: {
+      type: 'array',
+      maxItems: 100,
+      items: {
+        type: 'object',
+        additionalProperties: false,
+        required: ['id', 'kind', 'title', 'frames', 'variants', 'settings', 'name', 'folder'],
+        properties: {
+          id: text(64, 1),
+          kind: {},
+          title: text(200),
+          frames: text(500),
+          variants: { type: 'array', maxItems: 201, items: text(64) },
+          settings: {},
+          name: text(300, 1),
+          folder: text(1000),
+        },
+        oneOf: PARCEL_KINDS.map(({ kind, fields }) => ({
+          properties: { kind: { const: kind }, settings: fieldsSchema(fields) },
+        })),
+      },
+    },
+  },
+} as const;

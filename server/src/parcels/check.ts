@@ -1,0 +1,156 @@
+import { existsSync } from 'node:fs';
+import { statfs } from 'node:fs/promises';
+import { join } from 'node:path';
+import { INDEX_FORMAT } from '@zesty-crow/core/idindex';
+import { picksOf } from '@zesty-crow/core/changes';
+import {
+  clashesOf,
+  expectedNames,
+  parcelKind,
+  patternFault,
+  settingsOfParcel,
+  statesOf,
+  type Parcel,
+} from '@zesty-crow/core/parcels';
+import type { ParcelCheck } from '../contract.ts';
+import type { Pool } from '../database/pool.ts';
+import type { Settings } from '../settings.ts';
+import { takePrepared } from '../versions/prepared.ts';
+import type { Area } from '../versions/prepare-frame.ts';
+import { folderWithin } from './folder.ts';
+import { secondsOf } from './runs.ts';
+import { workOf, type ParcelHome } from './start-run.ts';
+
+/** Names that are told; more would not be read. */
+const MOST_NAMES = 200;
+
+/** Members that the changes name and that a frame does not show, as far as its areas are known. */
+async function lostIn(pool: Pool, home: ParcelHome, frame: number | undefined): Promise<string[]> {
+  const { list } = home.shot;
+  const picks = list.changes
+    .filter((c) => c.on)
+    .flatMap(picksOf)
+    .filter((p) => !p.rule);
+  const sums = home.sumOf(frame);
+  const lost: string[] = [];
+  for (const layer of new Set(picks.map((p) => p.layer))) {
+    const bytes = await takePrepared(pool, {
+      versionId: home.versionId,
+      sums,
+      layer,
+      what: 'areas',
+      format: INDEX_FORMAT,
+    });
+    if (!bytes) continue;
+    const names = new Set((JSON.parse(String(bytes)) as Area[]).map(([, , , name]) => name));
+    for (const { member } of picks.filter((p) => p.layer === layer))
+      if (!names.has(member)) lost.push(member);
+  }
+  return [...new Set(lost)];
+}
+
+/** What is the same for all parcels of a version, and asked once. */
+interface Common {
+  facts: { width: number; height: number; hasPicture: boolean };
+  /** Bytes that are free on the disk. */
+  free: number;
+  lostAt(frame: number | undefined): Promise<string[]>;
+}
+
+/** What would come of a parcel, and what would go wrong. */
+async function checkParcel(
+  pool: Pool,
+  settings: Settings,
+  home: ParcelHome,
+  parcel: Parcel,
+  { facts, free, lostAt }: Common,
+): Promise<ParcelCheck> {
+  const { shot } = home;
+  const faults: string[] = [];
+  const notes: string[] = [];
+  const kind = parcelKind(parcel.kind);
+  if (kind?.ofPicture && !facts.hasPicture) faults.push('This version holds no picture, only data passes.');
+  const fault = patternFault(parcel.name);
+  if (fault) faults.push(fault);
+  let names: string[] = [];
+  let work: Awaited<ReturnType<typeof workOf>> = { there: [], toMake: [] };
+  try {
+    names = expectedNames(parcel, shot);
+    work = await workOf(pool, home, parcel);
+    if (statesOf(parcel, shot).length === 0) faults.push('No frame, or no variant, is chosen.');
+  } catch (error) {
+    faults.push(error instanceof Error ? error.message : String(error));
+  }
+  const clashes = clashesOf(names);
+  if (clashes.length)
+    faults.push(`Several files would be called ${clashes[0]!}. Put more placeholders into the name.`);
+  const perFile = facts.width * facts.height * (kind?.bytesPerPixel(settingsOfParcel(parcel)) ?? 0);
+  const bytes = perFile * names.length;
+  if (parcel.folder)
+    try {
+      const root = await folderWithin(settings.handOver, parcel.folder);
+      const there = names.filter((n) => existsSync(join(root, n))).length;
+      if (there)
+        notes.push(
+          `${there === 1 ? '1 file is' : `${there} files are`} there already and will be replaced where they differ.`,
+        );
+    } catch (error) {
+      faults.push(error instanceof Error ? error.message : String(error));
+    }
+  if (bytes > free) faults.push('There may not be room for it on the disk.');
+  if (!faults.length && kind?.reads !== 'nothing') {
+    const [frame] = work.toMake;
+    const lost = frame ? await lostAt(frame.frame) : [];
+    const where = frame?.frame === undefined ? '' : ` in frame ${frame.frame}`;
+    if (lost.length)
+      notes.push(
+        `${lost.slice(0, 3).join(', ')}${lost.length > 3 ? ` and ${lost.length - 3} more` : ''} cannot be seen${where}.`,
+      );
+  }
+  const each = await secondsOf(pool, home.shotId, parcel.id);
+  const made = work.toMake.reduce((sum, w) => sum + w.variants.length, 0);
+  return {
+    parcel: parcel.id,
+    names: names.slice(0, MOST_NAMES),
+    files: names.length,
+    toMake: made,
+    unchanged: statesCount(work),
+    bytes,
+    seconds: each === undefined ? null : each * work.toMake.length,
+    faults,
+    notes,
+  };
+}
+
+/** Checks all parcels of a version, also against each other. */
+export async function checkParcels(
+  pool: Pool,
+  settings: Settings,
+  home: ParcelHome,
+  facts: Common['facts'],
+): Promise<ParcelCheck[]> {
+  const { bavail, bsize } = await statfs(settings.dataFolder);
+  const lost = new Map<number | undefined, Promise<string[]>>();
+  const lostAt = (frame: number | undefined) => {
+    const asked = lost.get(frame) ?? lostIn(pool, home, frame);
+    lost.set(frame, asked);
+    return asked;
+  };
+  const common = { facts, free: bavail * bsize, lostAt };
+  const checks = await Promise.all(home.parcels.map((p) => checkParcel(pool, settings, home, p, common)));
+  const namesOf = (i: number) =>
+    checks[i]!.faults.length ? [] : [...new Set(expectedNames(home.parcels[i]!, home.shot))];
+  home.parcels.forEach((parcel, i) => {
+    const beside = home.parcels.flatMap((other, k) =>
+      k < i && other.folder === parcel.folder ? namesOf(k) : [],
+    );
+    const [clash] = clashesOf([...namesOf(i), ...beside]);
+    if (clash !== undefined)
+      checks[i]!.faults.push(`Another parcel has a file called ${clash}, too. Put {parcel} into the name.`);
+  });
+  return checks;
+}
+
+/** States of which the files are there. */
+const statesCount = ({ there }: { there: { frame: number | null; variant: string }[] }) =>
+  new Set(there.map((f) => `${f.frame} ${f.variant}`)).size;

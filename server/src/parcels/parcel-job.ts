@@ -1,0 +1,91 @@
+import { Readable } from 'node:stream';
+import { makeParcel, type ParcelFrame } from '@zesty-crow/core/parcels';
+import { parseChangeList } from '@zesty-crow/core/changes';
+import { nodeZlib } from '@zesty-crow/core/node';
+import type { OpenPicture } from '@zesty-crow/core/version';
+import { announce, SHOT_CHANNEL } from '../database/announce.ts';
+import { fillPicture, storeFile } from '../files/store.ts';
+import { defineJob, JobError } from '../queue/kind.ts';
+import { openVersion, ownCrew } from '../versions/open-version.ts';
+import { insertFiles, runBody, type RunFile } from './runs.ts';
+import { runEnded } from './start-run.ts';
+
+interface Input {
+  run: string;
+  parcel: string;
+  /** Variants that are to be made, each with the sum of all that it is made from. */
+  variants: { variant: string; key: string }[];
+}
+
+/** Makes what comes of one frame of a parcel, reads it again, and keeps it; a frame that is done is not done twice. */
+export const parcelJob = defineJob<{ run: string; files: RunFile[] }>({
+  kind: 'parcel',
+  lane: 'short',
+  minutes: 120,
+
+  async run(job, { pool, settings, progress, signal }) {
+    const { run, parcel: id, variants } = job.input as unknown as Input;
+    const body = await runBody(pool, run);
+    const parcel = body?.parcels.find((p) => p.id === id);
+    if (!body || !parcel) throw new JobError('This run is not there any more.');
+    const shot = { ...body, list: parseChangeList(body.list) };
+    progress(0.02, 'Reading the version');
+    const frame = job.frame ?? undefined;
+    const own = await openVersion(pool, job.version_id!, settings.pictureMemory, frame);
+    let all: Promise<OpenPicture> | undefined;
+    const opened: ParcelFrame = { frame: own, open: () => (all ??= own.all({ signal })) };
+    const files: RunFile[] = [];
+    const notes = new Set<string>();
+    for (const [i, { variant, key }] of variants.entries()) {
+      const part = (done: number) => 0.05 + (0.95 * (i + done)) / variants.length;
+      const made = await makeParcel(
+        parcel,
+        opened,
+        shot,
+        { variant, frame },
+        {
+          zlib: nodeZlib,
+          signal,
+          crew: ownCrew(),
+          readPicture: (picture) => fillPicture(pool, picture),
+          onNote: (note) => notes.add(note),
+          onProgress: (done) => progress(part(0.8 * done), parcel.title),
+        },
+      );
+      signal.throwIfAborted();
+      for (const { name, mediaType, bytes } of made) {
+        const stored = await storeFile(
+          pool,
+          { shotId: job.shot_id, jobId: job.id, role: 'result', name, mediaType, arriving: true },
+          Readable.from([Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)]),
+        );
+        files.push({
+          parcel: id,
+          variant,
+          frame: frame ?? null,
+          key,
+          name,
+          fileId: stored.id,
+          size: stored.size,
+          sha256: stored.sha256,
+          reused: false,
+        });
+      }
+    }
+    const count = files.length === 1 ? '1 file' : `${files.length} files`;
+    return { message: [`${parcel.title}: ${count}`, ...notes].join('. '), details: { run, files } };
+  },
+
+  async finish(client, _job, { run, files }) {
+    await insertFiles(client, run, files);
+  },
+
+  async after({ pool, queue }, job) {
+    const { rows } = await pool.query<{ run: string }>(`select input->>'run' as run from job where id = $1`, [
+      job.id,
+    ]);
+    if (rows[0])
+      await runEnded({ pool, queue }, rows[0].run, { shotId: job.shot_id, versionId: job.version_id! });
+    await announce(pool, SHOT_CHANNEL, job.shot_id);
+  },
+});

@@ -1,0 +1,136 @@
+import { createHash } from 'node:crypto';
+import {
+  contentOf,
+  framesOfParcel,
+  variantsOf,
+  type Parcel,
+  type ParcelShot,
+  type ParcelState,
+} from '@zesty-crow/core/parcels';
+import { frameNumbers } from '@zesty-crow/core/version';
+import { inTransaction, type Pool } from '../database/pool.ts';
+import { changeHistory, parcelHistory } from '../history/documents.ts';
+import { ProblemError } from '../http/problem.ts';
+import type { Queue } from '../queue/queue.ts';
+import { findShot } from '../shots/shots.ts';
+import { sumsOf } from '../versions/prepared.ts';
+import { openable } from '../versions/versions.ts';
+import { endRun, insertFiles, insertRun, knownFiles, runBody, type RunBody, type RunFile } from './runs.ts';
+
+/** A version with all that its parcels are made from. */
+export interface ParcelHome {
+  shotId: string;
+  versionId: string;
+  shot: ParcelShot;
+  parcels: Parcel[];
+  /** One sum for the pixels of a frame. */
+  sumOf(frame: number | undefined): string;
+  keyOf(parcel: Parcel, state: ParcelState): string;
+}
+
+/** Reads the saved documents of a version's shot. @param ids only these parcels; all of them by default */
+export async function parcelHome(
+  pool: Pool,
+  version: { id: string; shot_id: string; number: number },
+  ids?: readonly string[],
+): Promise<ParcelHome> {
+  const shotId = version.shot_id;
+  const { rows } = await pool.query<{ name: string }>('select name from shot where id = $1', [
+    await findShot(pool, shotId),
+  ]);
+  const name = rows[0]!.name;
+  const list = (await changeHistory.state(pool, shotId))!.body;
+  const { parcels } = (await parcelHistory.state(pool, shotId))!.body;
+  const files = await openable(pool, version.id);
+  const frames = frameNumbers(files.files);
+  const shot = { shot: name, version: version.number, list, frames };
+  const sums = new Map<number | undefined, string>();
+  const sumOf = (frame: number | undefined) => {
+    const known = sums.get(frame) ?? sumsOf(files, frame);
+    sums.set(frame, known);
+    return known;
+  };
+  return {
+    shotId,
+    versionId: version.id,
+    shot,
+    parcels: ids ? parcels.filter((p) => ids.includes(p.id)) : parcels,
+    sumOf,
+    keyOf: (parcel, state) =>
+      createHash('sha256')
+        .update(`${contentOf(parcel, shot, state)} ${sumOf(state.frame)}`)
+        .digest('hex'),
+  };
+}
+
+/** What of a parcel is there already, and what has to be made: a frame with its variants. */
+export interface ParcelWork {
+  there: RunFile[];
+  toMake: { frame: number | undefined; variants: { variant: string; key: string }[] }[];
+}
+
+export async function workOf(pool: Pool, home: ParcelHome, parcel: Parcel): Promise<ParcelWork> {
+  const { shot, keyOf } = home;
+  const variants = variantsOf(parcel, shot.list);
+  const frames = framesOfParcel(parcel, shot);
+  const keys = frames.map((frame) => variants.map((variant) => keyOf(parcel, { frame, variant })));
+  const known = await knownFiles(pool, home.shotId, keys.flat());
+  const work: ParcelWork = { there: [], toMake: [] };
+  frames.forEach((frame, i) => {
+    const missing = variants.flatMap((variant, k) => {
+      const key = keys[i]![k]!;
+      const files = known.get(key);
+      if (!files) return [{ variant, key }];
+      work.there.push(...files.map((f) => ({ ...f, parcel: parcel.id, variant, frame: frame ?? null })));
+      return [];
+    });
+    if (missing.length) work.toMake.push({ frame, variants: missing });
+  });
+  return work;
+}
+
+/** Begins a run: what is there already is taken, and a job is queued for each frame of which something is not. */
+export async function startRun(pool: Pool, queue: Queue, home: ParcelHome): Promise<string> {
+  const { shotId, versionId, shot, parcels } = home;
+  if (parcels.length === 0) throw new ProblemError(400, 'There is no parcel to make.', 'Add a parcel first.');
+  const works: ({ parcel: Parcel } & ParcelWork)[] = [];
+  for (const parcel of parcels)
+    try {
+      works.push({ parcel, ...(await workOf(pool, home, parcel)) });
+    } catch (error) {
+      throw new ProblemError(
+        400,
+        `“${parcel.title}” cannot be made.`,
+        error instanceof Error ? error.message : String(error),
+      );
+    }
+  const body: RunBody = { ...shot, parcels };
+  const run = await inTransaction(pool, async (client) => {
+    const id = await insertRun(client, { shotId, versionId, body });
+    for (const { there } of works) await insertFiles(client, id, there);
+    return id;
+  });
+  for (const { parcel, toMake } of works)
+    for (const { frame, variants } of toMake)
+      await queue.enqueue(pool, {
+        kind: 'parcel',
+        shotId,
+        versionId,
+        ...(frame === undefined ? {} : { frame }),
+        input: { run, parcel: parcel.id, variants },
+      });
+  if (works.every((w) => w.toMake.length === 0)) await runEnded({ pool, queue }, run, { shotId, versionId });
+  return run;
+}
+
+/** Once nothing of a run is left to be made, what goes into a folder is taken there. */
+export async function runEnded(
+  { pool, queue }: { pool: Pool; queue: Queue },
+  run: string,
+  { shotId, versionId }: { shotId: string; versionId: string },
+): Promise<void> {
+  if (!(await endRun(pool, run))) return;
+  const body = await runBody(pool, run);
+  if (body?.parcels.some((p) => p.folder))
+    await queue.enqueue(pool, { kind: 'place', shotId, versionId, input: { run } });
+}
