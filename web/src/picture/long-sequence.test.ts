@@ -43,10 +43,12 @@ test('memory after many frames is that after a few', async () => {
       side: 96,
     });
     expect(state!.parts['all']!.area).toBeCloseTo(100, 3);
-    if (frame !== Math.round(count / 10) && frame !== count) continue;
     collect();
-    const { heapUsed, arrayBuffers, external } = process.memoryUsage();
-    used.push(heapUsed + arrayBuffers + external);
+    // What array buffers hold is part of what is external.
+    const { heapUsed, external } = process.memoryUsage();
+    used.push(heapUsed + external);
   }
-  expect(used[1]! / used[0]!).toBeLessThan(1.1);
+  // Buffers are let go a while after nobody holds them: the least of several frames is what is held.
+  const few = Math.min(...used.slice(5, 15));
+  expect(Math.min(...used.slice(-10)) / few).toBeLessThan(1.1);
 }, 600_000);
