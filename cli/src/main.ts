@@ -63,6 +63,8 @@ program
   .option('--changes <file>', 'change list as exported by the interface (none)')
   .option('--only <title>', 'only the parcel of this title')
   .option('--shot <name>', 'name of the shot, for file names (the name of the files)')
+  .option('--scene <file>', 'the scene they were rendered from, for camera, lights and places')
+  .option('--plan <file>', 'with --scene: the plan they were rendered by')
   .option(...INTERPRETATION)
   .option(
     '--pictures <folder>',

@@ -18,6 +18,7 @@ import { readChanges } from '../changes-file.ts';
 import { CommandError } from '../fail.ts';
 import { frameNumbersOf, openVersionFrame, readBytes, writeBytes } from '../files.ts';
 import { readPicture } from '../pictures.ts';
+import { openSceneFile, plainPlan, readPlan } from '../scene-files.ts';
 
 interface PackOptions {
   parcels: string;
@@ -27,6 +28,8 @@ interface PackOptions {
   shot?: string;
   interpretation?: string;
   pictures?: string;
+  scene?: string;
+  plan?: string;
 }
 
 function readParcels(path: string): ParcelList {
@@ -36,6 +39,13 @@ function readParcels(path: string): ParcelList {
   } catch (error) {
     throw new CommandError(`${path} is no list of parcels: ${(error as Error).message}.`);
   }
+}
+
+/** The scene that the files were rendered from, with what is said of it. */
+async function sceneWithPlan({ scene, plan }: Pick<PackOptions, 'scene' | 'plan'>) {
+  if (scene === undefined) return undefined;
+  const { file } = await openSceneFile(scene);
+  return { file, plan: plan === undefined ? plainPlan() : readPlan(plan) };
 }
 
 /** Writes a file under its name only when all of it is there. */
@@ -68,18 +78,21 @@ export async function packCommand(files: string[], options: PackOptions): Promis
     list: options.changes === undefined ? emptyChangeList() : readChanges(options.changes),
     frames: frameNumbersOf(files),
   };
+  const scene = await sceneWithPlan(options);
   const told: object[] = [];
   const taken = new Map<string, string>();
   const frames = shot.frames.length ? shot.frames : [undefined];
   for (const frame of frames) {
     const wanted = chosen.filter((p) => framesOfParcel(p, shot).includes(frame));
     if (wanted.length === 0) continue;
-    const own = await openVersionFrame(files, {
-      frame: frame === undefined ? undefined : String(frame),
-      interpretation: options.interpretation,
-    });
+    const at = (number: number | undefined) =>
+      openVersionFrame(files, {
+        frame: number === undefined ? undefined : String(number),
+        interpretation: options.interpretation,
+      });
+    const own = await at(frame);
     let all: Promise<OpenPicture> | undefined;
-    const opened: ParcelFrame = { frame: own, open: () => (all ??= own.all()) };
+    const opened: ParcelFrame = { frame: own, at, open: () => (all ??= own.all()) };
     for (const parcel of wanted)
       for (const variant of variantsOf(parcel, shot.list)) {
         const made = await makeParcel(
@@ -90,6 +103,7 @@ export async function packCommand(files: string[], options: PackOptions): Promis
           {
             zlib: nodeZlib,
             onNote: (note) => process.stderr.write(`note: ${note}\n`),
+            readScene: () => Promise.resolve(scene),
             readPicture: ({ name }) => readPicture(options.pictures ?? dirname(options.changes ?? '.'), name),
           },
         );

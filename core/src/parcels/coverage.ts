@@ -1,9 +1,8 @@
 import { maskOfChange } from '../apply/mask-of-change.ts';
 import { listedChanges, type ListedChange } from '../changes/listed.ts';
-import { NO_ID } from '../idlayers/ids.ts';
-import { isNothing } from '../cast/cast.ts';
+import { isNothing, type CastLayer, type CastMember } from '../cast/cast.ts';
 import { maskOfMembers } from '../masks/who/member-mask.ts';
-import { matchMembers } from '../picks/patterns.ts';
+import { matchMembers, type Named } from '../picks/patterns.ts';
 import type { OpenPicture } from '../version/open-picture.ts';
 import { VersionError } from '../version/version-error.ts';
 import type { ParcelRequest } from './kind.ts';
@@ -36,24 +35,34 @@ export function masksOfChanges(open: OpenPicture, request: ParcelRequest, refine
   }));
 }
 
+/** What is told of a layer that is not there. */
+export const noSuchLayer = (layer: string, there: readonly { name: string }[]): VersionError =>
+  new VersionError(
+    `This version has no ID layer ${layer}. It has ${there.map((l) => l.name).join(', ') || 'none'}.`,
+  );
+
+/**
+ * Members of a layer that a text of patterns means, of those that a frame shows; all without a pattern. Throws VersionError
+ * for patterns that nobody matches, neither here nor in the layer's list.
+ */
+export function chosenOf({ name, members, unseen }: CastLayer, text: string): CastMember[] {
+  const patterns = patternsOf(text);
+  // Of a sequence some frames may show none of them.
+  const known = [...members, ...unseen.map((n) => ({ name: n, id: -1 }))];
+  const lost = patterns.filter((p) => matchMembers<Named>(p, known).length === 0);
+  if (lost.length) throw new VersionError(`${name} has nobody called ${lost.join(', ')}.`);
+  const things = members.filter((m) => !isNothing(m));
+  return patterns.length
+    ? things.filter((m) => patterns.some((p) => matchMembers(p, [m]).length > 0))
+    : things;
+}
+
 /**
  * Masks of members of an ID layer, by name; without a pattern of all. Rejects with VersionError for a layer that the version
  * has not, and for patterns that nobody matches.
  */
 export function masksOfMembers(open: OpenPicture, layer: string, text: string): NamedMask[] {
   const own = open.cast.find((l) => l.name === layer);
-  if (!own) {
-    const there = open.cast.map((l) => l.name).join(', ');
-    throw new VersionError(`This version has no ID layer ${layer}. It has ${there || 'none'}.`);
-  }
-  const members = own.members.filter((m) => !isNothing(m) && m.id !== NO_ID);
-  const patterns = patternsOf(text);
-  const chosen = patterns.length
-    ? members.filter((m) => patterns.some((p) => matchMembers(p, [m]).length > 0))
-    : members;
-  // Of a sequence some frames may show none of them.
-  const known = [...own.members, ...own.unseen.map((name) => ({ name, id: -1, coverage: 0, pixels: 0 }))];
-  const lost = patterns.filter((p) => matchMembers(p, known).length === 0);
-  if (lost.length) throw new VersionError(`${layer} has nobody called ${lost.join(', ')}.`);
-  return chosen.map((m) => ({ name: m.name, cover: maskOfMembers(own.index, [m.id]).flat() }));
+  if (!own) throw noSuchLayer(layer, open.cast);
+  return chosenOf(own, text).map((m) => ({ name: m.name, cover: maskOfMembers(own.index, [m.id]).flat() }));
 }

@@ -46,8 +46,16 @@ export function framesOfParcel(
 ): (number | undefined)[] {
   if (frames.length === 0) return [undefined];
   const chosen = framesOf(parcel.frames, frames);
-  return kindOf(parcel).per === 'shot' ? chosen.slice(0, 1) : chosen;
+  return kindOf(parcel).per === 'frame' ? chosen : chosen.slice(0, 1);
 }
+/** Frames whose pixels decide what comes of a parcel in a state. */
+export const framesRead = (
+  parcel: Parcel,
+  { frames }: Pick<ParcelShot, 'frames'>,
+  { frame }: Pick<ParcelState, 'frame'>,
+): (number | undefined)[] =>
+  frame !== undefined && kindOf(parcel).per === 'all frames' ? framesOf(parcel.frames, frames) : [frame];
+
 /** Everything that is made of a parcel, a frame after the other. */
 export const statesOf = (parcel: Parcel, shot: ParcelShot): ParcelState[] =>
   framesOfParcel(parcel, shot).flatMap((frame) =>
@@ -65,7 +73,7 @@ const nameIn = (
     version,
     variant: list.variants.find((v) => v.id === state.variant)?.name ?? '',
     part: file.part,
-    frame: state.frame,
+    frame: kindOf(parcel).per === 'all frames' ? undefined : state.frame,
     parcel: parcel.title,
   }) + file.ending;
 
@@ -81,7 +89,8 @@ export function expectedNames(parcel: Parcel, shot: ParcelShot): string[] {
 }
 
 /**
- * All that decides what comes of a parcel in a state, but for the pixels of the version: another text is another file.
+ * All that decides what comes of a parcel in a state, but for the pixels of the version and its scene: another text is
+ * another file.
  * Limits to other frames and values of other variants are not in it.
  */
 export function contentOf(parcel: Parcel, shot: ParcelShot, { variant, frame }: ParcelState): string {
@@ -94,6 +103,7 @@ export function contentOf(parcel: Parcel, shot: ParcelShot, { variant, frame }: 
     masks: () =>
       listed().map(({ words, who, edge, fence, brush, over }) => [words, who, edge, fence, brush, over]),
     list: () => [listed(), shot.list],
+    scene: () => framesRead(parcel, shot, { frame }),
     nothing: () => [],
   }[reads]();
   return JSON.stringify([kind, settings, name, title, shot.shot, shot.version, variant, frame, what]);
@@ -117,6 +127,7 @@ export async function makeParcel(
       settings: settingsOfParcel(parcel),
       shot: shot.shot,
       version: shot.version,
+      frames: shot.frames.length ? framesOf(parcel.frames, shot.frames) : [],
       frame: state.frame,
       variant: state.variant || undefined,
     },

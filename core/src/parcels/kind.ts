@@ -2,12 +2,16 @@ import type { ListState } from '../changes/listed.ts';
 import type { ChangeList } from '../changes/change.ts';
 import type { ExportEnv } from '../exports/export-kind.ts';
 import type { Field, FieldValue } from '../fields/field.ts';
+import type { Plan } from '../plan/plan.ts';
+import type { SceneFile } from '../scene/open.ts';
 import type { Frame } from '../version/frame.ts';
 import type { OpenPicture } from '../version/open-picture.ts';
 
 /** A frame of which something is handed over. */
 export interface ParcelFrame {
   frame: Frame;
+  /** Another frame of the version. */
+  at(number: number): Promise<Frame>;
   /** All of its channels; read once. */
   open(): Promise<OpenPicture>;
 }
@@ -19,6 +23,8 @@ export interface ParcelRequest extends ListState {
   /** What the shot is called and which version it is, for papers. */
   shot: string;
   version: number;
+  /** Every frame that the parcel is of; none for a single picture. */
+  frames: readonly number[];
 }
 
 /** A file that was made. */
@@ -33,7 +39,10 @@ export interface MadeFile {
   verify(): Promise<string> | string;
 }
 
-export type ParcelEnv = ExportEnv;
+export interface ParcelEnv extends ExportEnv {
+  /** The scene that the shot was rendered from, with its plan; undefined where it has none. */
+  readScene?: () => Promise<{ file: SceneFile; plan: Plan } | undefined>;
+}
 
 /** One kind of parcel: one file in `kinds/`, and one line in `registry.ts`. */
 export interface ParcelKind {
@@ -44,12 +53,12 @@ export interface ParcelKind {
   fields: readonly Field[];
   /** Whether it is another one for each variant. */
   varies: boolean;
-  /** What of the change list it is made from: changes that are on, all of them, their masks, the list with its variants, or nothing. */
-  reads: 'applied' | 'changes' | 'masks' | 'list' | 'nothing';
+  /** What of the change list it is made from: changes that are on, all of them, their masks, the list with its variants, none of it but the scene, or nothing. */
+  reads: 'applied' | 'changes' | 'masks' | 'list' | 'scene' | 'nothing';
   /** Whether it is made of the picture, so that a version of passes alone has none. */
   ofPicture: boolean;
-  /** Whether there is one for each frame, or one of the whole shot, made of its first frame. */
-  per: 'frame' | 'shot';
+  /** Whether there is one for each frame, one of the whole shot made of its first frame, or one that goes over all of them. */
+  per: 'frame' | 'shot' | 'all frames';
   /** Names of the parts that its files will have, as far as they are known before. */
   parts(request: Pick<ParcelRequest, 'list' | 'settings' | 'variant'>): { part: string; ending: string }[];
   /** About how many bytes a file takes for each pixel, for an estimate. */

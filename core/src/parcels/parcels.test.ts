@@ -85,7 +85,7 @@ beforeAll(async () => {
     Promise.resolve(bytes),
   );
   open = await own.all();
-  frame = { frame: own, open: () => Promise.resolve(open) };
+  frame = { frame: own, at: () => Promise.resolve(own), open: () => Promise.resolve(open) };
 });
 const env = { zlib: nodeZlib };
 const make = (parcel: Parcel, state = { variant: '', frame: undefined }): Promise<ParcelFile[]> =>

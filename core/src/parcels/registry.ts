@@ -8,6 +8,7 @@ import { papers } from './kinds/papers.ts';
 import { picture } from './kinds/picture.ts';
 import { report } from './kinds/report.ts';
 import { variantSheet } from './kinds/variant-sheet.ts';
+import { places } from './kinds/places.ts';
 import type { ParcelKind } from './kind.ts';
 import type { Parcel } from './parcel.ts';
 
@@ -21,6 +22,7 @@ export const PARCEL_KINDS: readonly ParcelKind[] = [
   variantSheet,
   report,
   papers,
+  places,
 ];
 
 export const parcelKind = (kind: string): ParcelKind | undefined => PARCEL_KINDS.find((k) => k.kind === kind);

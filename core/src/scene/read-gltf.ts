@@ -74,7 +74,8 @@ function pose(file: SceneFile, moment: Moment, findings: Finding[]): Scene {
 /** Reads a binary glTF 2.0 scene at rest. Throws {@link SceneError}. */
 export const readGlb = async (bytes: Uint8Array): Promise<Scene> => sceneAt(await openScene(bytes));
 
-function readCamera(file: SceneFile, open: Pose, close: Pose, wanted?: string): Camera | undefined {
+/** The wanted camera of a scene, or its first one; undefined where it has none. Throws {@link SceneError} where the wanted one is not there. */
+export function readCamera(file: SceneFile, open: Pose, close: Pose, wanted?: string): Camera | undefined {
   const cameras = file.nodes.filter((n) => n.node.getCamera());
   const found = wanted === undefined ? cameras[0] : cameras.find((n) => n.path === wanted);
   if (!found) {
@@ -96,8 +97,8 @@ function readCamera(file: SceneFile, open: Pose, close: Pose, wanted?: string): 
   };
 }
 
-/** A camera's matrix without the scale that its parents may bring. */
-function rigid(m: Matrix): Matrix {
+/** A matrix without the scale that its parents may bring. */
+export function rigid(m: Matrix): Matrix {
   const out = m.slice();
   for (let c = 0; c < 3; c++) {
     const length = Math.hypot(m[4 * c]!, m[4 * c + 1]!, m[4 * c + 2]!) || 1;

@@ -5,7 +5,9 @@ import { nodeZlib } from '@zesty-crow/core/node';
 import type { OpenPicture } from '@zesty-crow/core/version';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { fillPicture, storeFile } from '../files/store.ts';
+import { planHistory } from '../history/documents.ts';
 import { defineJob, JobError } from '../queue/kind.ts';
+import { openStoredScene } from '../scenes/scenes.ts';
 import { openVersion, ownCrew } from '../versions/open-version.ts';
 import { insertFiles, runBody, type RunFile } from './runs.ts';
 import { runEnded } from './start-run.ts';
@@ -33,7 +35,11 @@ export const parcelJob = defineJob<{ run: string; files: RunFile[] }>({
     const frame = job.frame ?? undefined;
     const own = await openVersion(pool, job.version_id!, settings.pictureMemory, frame);
     let all: Promise<OpenPicture> | undefined;
-    const opened: ParcelFrame = { frame: own, open: () => (all ??= own.all({ signal })) };
+    const opened: ParcelFrame = {
+      frame: own,
+      at: (number) => openVersion(pool, job.version_id!, settings.pictureMemory, number),
+      open: () => (all ??= own.all({ signal })),
+    };
     const files: RunFile[] = [];
     const notes = new Set<string>();
     for (const [i, { variant, key }] of variants.entries()) {
@@ -48,6 +54,10 @@ export const parcelJob = defineJob<{ run: string; files: RunFile[] }>({
           signal,
           crew: ownCrew(),
           readPicture: (picture) => fillPicture(pool, picture),
+          readScene: async () => {
+            const file = await openStoredScene(pool, job.shot_id);
+            return file && { file, plan: (await planHistory.state(pool, job.shot_id))!.body };
+          },
           onNote: (note) => notes.add(note),
           onProgress: (done) => progress(part(0.8 * done), parcel.title),
         },

@@ -1,6 +1,8 @@
 import { createHash } from 'node:crypto';
 import {
   contentOf,
+  framesRead,
+  parcelKind,
   framesOfParcel,
   variantsOf,
   type Parcel,
@@ -9,7 +11,8 @@ import {
 } from '@zesty-crow/core/parcels';
 import { frameNumbers } from '@zesty-crow/core/version';
 import { inTransaction, type Pool } from '../database/pool.ts';
-import { changeHistory, parcelHistory } from '../history/documents.ts';
+import { filesOf } from '../files/store.ts';
+import { changeHistory, parcelHistory, planHistory } from '../history/documents.ts';
 import { ProblemError } from '../http/problem.ts';
 import type { Queue } from '../queue/queue.ts';
 import { findShot } from '../shots/shots.ts';
@@ -42,6 +45,7 @@ export async function parcelHome(
   const list = (await changeHistory.state(pool, shotId))!.body;
   const { parcels } = (await parcelHistory.state(pool, shotId))!.body;
   const files = await openable(pool, version.id);
+  const scene = await sceneSum(pool, shotId);
   const frames = frameNumbers(files.files);
   const shot = { shot: name, version: version.number, list, frames };
   const sums = new Map<number | undefined, string>();
@@ -58,9 +62,23 @@ export async function parcelHome(
     sumOf,
     keyOf: (parcel, state) =>
       createHash('sha256')
-        .update(`${contentOf(parcel, shot, state)} ${sumOf(state.frame)}`)
+        .update(
+          [
+            contentOf(parcel, shot, state),
+            ...framesRead(parcel, shot, state).map(sumOf),
+            ...(parcelKind(parcel.kind)?.reads === 'scene' ? [scene] : []),
+          ].join(' '),
+        )
         .digest('hex'),
   };
+}
+
+/** One sum for a shot's scene and its plan. */
+async function sceneSum(pool: Pool, shotId: string): Promise<string> {
+  const roles = ['scene', 'scene-part'] as const;
+  const files = (await Promise.all(roles.map((role) => filesOf(pool, { shotId, role })))).flat();
+  const plan = await planHistory.state(pool, shotId);
+  return JSON.stringify([files.map((f) => f.sha256), plan?.body]);
 }
 
 /** What of a parcel is there already, and what has to be made: a frame with its variants. */
