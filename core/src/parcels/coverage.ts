@@ -41,6 +41,13 @@ export const noSuchLayer = (layer: string, there: readonly { name: string }[]): 
     `This version has no ID layer ${layer}. It has ${there.map((l) => l.name).join(', ') || 'none'}.`,
   );
 
+/** An ID layer by its name. Throws VersionError where there is none of that name. */
+export function layerIn({ cast }: Pick<OpenPicture, 'cast'>, name: string): CastLayer {
+  const own = cast.find((l) => l.name === name);
+  if (!own) throw noSuchLayer(name, cast);
+  return own;
+}
+
 /**
  * Members of a layer that a text of patterns means, of those that a frame shows; all without a pattern. Throws VersionError
  * for patterns that nobody matches, neither here nor in the layer's list.
@@ -62,7 +69,6 @@ export function chosenOf({ name, members, unseen }: CastLayer, text: string): Ca
  * has not, and for patterns that nobody matches.
  */
 export function masksOfMembers(open: OpenPicture, layer: string, text: string): NamedMask[] {
-  const own = open.cast.find((l) => l.name === layer);
-  if (!own) throw noSuchLayer(layer, open.cast);
+  const own = layerIn(open, layer);
   return chosenOf(own, text).map((m) => ({ name: m.name, cover: maskOfMembers(own.index, [m.id]).flat() }));
 }

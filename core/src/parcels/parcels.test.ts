@@ -10,6 +10,7 @@ import { correctedPlanes } from '../exports/corrected-planes.ts';
 import { emptyChangeList, noMask, type Change, type ChangeList, type StepUse } from '../changes/change.ts';
 import { linearToSrgb } from '../colour/srgb.ts';
 import { asFloats } from '../formats/exr/samples.ts';
+import { fileOf } from '../../test/fixtures/frames.ts';
 import { readExr } from '../formats/exr/read.ts';
 import type { FieldValues } from '../fields/field.ts';
 import type { OpenPicture } from '../version/open-picture.ts';
@@ -179,12 +180,14 @@ test('the EXR keeps every other channel; a crop is that part of it', async () =>
   await expect(make(parcelOf('picture', { crop: '10' }))).rejects.toThrow(/Write the crop as/);
 });
 
+/** True coverage of an object. */
+const exact = (name: string) => {
+  const { channel } = truth.objects[name]!;
+  return sample('truth_object_masks.exr').channels.find((c) => c.name === channel)!.data as Float32Array;
+};
+
 test('masks are the true coverage, one by one, three a picture, and as channels', async () => {
   const members = { of: 'members', members: 'table/smoker, yard/hive_box' };
-  const exact = (name: string) => {
-    const { channel } = truth.objects[name]!;
-    return sample('truth_object_masks.exr').channels.find((c) => c.name === channel)!.data as Float32Array;
-  };
   const one = await make(parcelOf('masks', members));
   expect(one.map((f) => f.name).sort()).toEqual([
     'honey_table_v2_table_smoker.png',
@@ -224,11 +227,112 @@ test('cut-outs have the coverage as alpha; straight colour times alpha is premul
   expect(off).toBeLessThanOrEqual(1.5);
   const [trimmed] = await make(parcelOf('cut-outs', { ...of, trim: true, format: 'exr' }));
   const { dataWindow } = readExr(trimmed!.bytes).header;
-  const cover = sample('truth_object_masks.exr').channels.find(
-    (c) => c.name === truth.objects['table/smoker']!.channel,
-  )!;
-  const xs = [...cover.data.keys()].filter((p) => cover.data[p]! > 0).map((p) => p % open.width);
+  const cover = exact('table/smoker');
+  const xs = [...cover.keys()].filter((p) => cover[p]! > 0).map((p) => p % open.width);
   expect([dataWindow.xMin, dataWindow.xMax]).toEqual([Math.min(...xs), Math.max(...xs)]);
+});
+
+describe('cut-outs on a ground', () => {
+  const of = { of: 'members', members: 'table/smoker', format: 'exr' };
+  const light = (file: ParcelFile) => ['R', 'G', 'B'].map((c) => plane(asRead(file), c));
+  /** The same version with what a thing throws on the table. */
+  const withCaught = (): ParcelFrame => {
+    const size = open.width * open.height;
+    const channel = (name: string, v: number) => ({
+      ...open.image.channels.find((c) => c.name === 'R')!,
+      ...{ name, type: 'float' as const, data: new Float32Array(size).fill(v) },
+    });
+    const channels = [
+      ...open.image.channels,
+      channel('caught_shadow.Y', 0.25),
+      ...['R', 'G', 'B'].map((c, k) => channel(`caught_reflection.${c}`, 0.1 * k)),
+    ];
+    const shown = { ...open, image: { ...open.image, channels } };
+    return { ...frame, open: () => Promise.resolve(shown) };
+  };
+  let cover: Float32Array;
+  beforeAll(() => (cover = exact('table/smoker')));
+
+  test('are mixed in light, and cover it', async () => {
+    const [alone] = await make(parcelOf('cut-outs', { ...of, alpha: 'premultiplied' }));
+    const [put] = await make(parcelOf('cut-outs', { ...of, ground: 'colour', colour: [0.2, 0.4, 0.8] }));
+    const [own, on] = [light(alone!), light(put!)];
+    [0.2, 0.4, 0.8].forEach((g, k) =>
+      expect(
+        worst(
+          on[k]!,
+          own[k]!.map((v, p) => v + (1 - cover[p]!) * g),
+        ),
+      ).toBeLessThan(1e-5),
+    );
+    expect(readExr(put!.bytes).channels.map((c) => c.name)).toEqual(['B', 'G', 'R']);
+  });
+
+  test('may be a picture that fills the frame, its middle in the middle', async () => {
+    // Twice as wide as it is shown: black and white stripes left and right are cut off.
+    const [w, h] = [2 * open.width, open.height];
+    const column = (p: number) => p % w;
+    const picture = fileOf(
+      { R: (p) => (column(p) < w / 2 ? 1 : 0.25), G: (p) => (column(p) < w / 4 ? 9 : 0.5), B: () => 0 },
+      { width: w, height: h },
+    );
+    const settings = { ...of, ground: 'picture', picture: { file: 'meadow', name: 'meadow.exr' } };
+    const made = await makeParcel(
+      parcelOf('cut-outs', settings),
+      frame,
+      shot,
+      { variant: '', frame: undefined },
+      {
+        ...env,
+        readPicture: () => Promise.resolve(picture),
+      },
+    );
+    const [r, g] = light(made[0]!);
+    // Bilinear reading mixes at the border of the colours alone.
+    const free = [...cover.keys()].filter((p) => {
+      const x = p % open.width;
+      return cover[p] === 0 && Math.abs(x - open.width / 2) >= 2 && x >= 2;
+    });
+    const shownAt = (v: Float32Array) => Float32Array.from(free, (p) => v[p]!);
+    const half = Float32Array.from(free, (p) => (p % open.width < open.width / 2 ? 1 : 0.25));
+    expect(worst(shownAt(r!), half)).toBeLessThan(1e-5);
+    expect(
+      worst(
+        shownAt(g!),
+        half.map(() => 0.5),
+      ),
+    ).toBeLessThan(1e-5);
+    await expect(make(parcelOf('cut-outs', settings))).rejects.toThrow('not at hand');
+    await expect(make(parcelOf('cut-outs', { ...of, ground: 'picture' }))).rejects.toThrow(
+      'Choose the picture',
+    );
+  });
+
+  test('keep the shadow and the reflection that were rendered: apart, or on the ground', async () => {
+    const state = { variant: '', frame: undefined };
+    const apart = await makeParcel(parcelOf('cut-outs', of), withCaught(), shot, state, env);
+    expect(apart.map((f) => f.part)).toEqual(['table_smoker', 'shadow', 'reflection']);
+    expect(plane(asRead(apart[1]!), 'A').every((v) => v === 0.25)).toBe(true);
+    const ground: FieldValues = { ...of, ground: 'colour', colour: [1, 1, 1] };
+    const [on] = await makeParcel(parcelOf('cut-outs', ground), withCaught(), shot, state, env);
+    light(on!).forEach((v, k) => {
+      const free = v.filter((_, p) => cover[p] === 0);
+      expect(
+        worst(
+          free,
+          free.map(() => 0.75 + 0.1 * k),
+        ),
+      ).toBeLessThan(1e-6);
+    });
+    const without = await makeParcel(
+      parcelOf('cut-outs', { ...of, caught: false }),
+      withCaught(),
+      shot,
+      state,
+      env,
+    );
+    expect(without).toHaveLength(1);
+  });
 });
 
 test('parts that are called alike are different files', async () => {

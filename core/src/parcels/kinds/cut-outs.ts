@@ -1,13 +1,14 @@
+import type { ListedChange } from '../../changes/listed.ts';
 import { listedChanges } from '../../changes/listed.ts';
-import { correctedPlanes } from '../../exports/corrected-planes.ts';
-import type { ColourValue, Field } from '../../fields/field.ts';
-import { linearToSrgb } from '../../colour/srgb.ts';
+import type { Field } from '../../fields/field.ts';
 import { boxHeight, boxWidth, type Box2i } from '../../planes/box.ts';
 import type { OpenPicture } from '../../version/open-picture.ts';
-import type { RgbPlanes } from '../../planes/rgb-planes.ts';
 import { VersionError } from '../../version/version-error.ts';
-import { maskedChanges, maskName, masksOfChanges, masksOfMembers } from '../coverage.ts';
+import { chosenOf, layerIn, maskedChanges, maskName } from '../coverage.ts';
 import { plainChannel } from '../../roles/write/rewrite.ts';
+import { caughtIn, type Caught } from '../cut/caught.ts';
+import { groundOf, type Ground } from '../cut/ground.ts';
+import { Lift, membersChange } from '../cut/lift.ts';
 import { exrFile, rasterFile } from '../made.ts';
 import type { MadeFile, ParcelEnv, ParcelKind, ParcelRequest } from '../kind.ts';
 import { plainNames } from '../naming.ts';
@@ -39,6 +40,13 @@ const ALPHA: Field = {
   neutral: 'straight',
 };
 const TRIM: Field = { kind: 'switch', key: 'trim', label: 'Trim to what is there', neutral: false };
+const CLEAN: Field = { kind: 'switch', key: 'clean', label: 'Only its own light at edges', neutral: true };
+const CAUGHT: Field = {
+  kind: 'switch',
+  key: 'caught',
+  label: 'Shadow and reflection, if rendered',
+  neutral: true,
+};
 const GROUND: Field = {
   kind: 'choice',
   key: 'ground',
@@ -46,13 +54,27 @@ const GROUND: Field = {
   options: [
     { value: 'nothing', label: 'nothing' },
     { value: 'colour', label: 'a colour' },
+    { value: 'picture', label: 'a picture that fills the frame' },
   ],
   neutral: 'nothing',
 };
 const COLOUR: Field = { kind: 'colour', key: 'colour', label: 'Ground', max: 1, neutral: [1, 1, 1] };
+const PICTURE: Field = {
+  kind: 'picture',
+  key: 'picture',
+  label: 'Picture below',
+  neutral: { file: '', name: '' },
+};
+
+/** A part as it is written: light times alpha, and alpha. */
+interface Cut {
+  name: string;
+  light: readonly Float32Array[];
+  alpha: Float32Array;
+}
 
 /** The smallest window around what is covered, within another one. */
-function around(cover: Float32Array, data: Box2i, window: Box2i): Box2i {
+function windowAround(cover: Float32Array, data: Box2i, window: Box2i): Box2i {
   const width = boxWidth(data);
   const box = { xMin: Infinity, yMin: Infinity, xMax: -Infinity, yMax: -Infinity };
   cover.forEach((c, p) => {
@@ -67,38 +89,59 @@ function around(cover: Float32Array, data: Box2i, window: Box2i): Box2i {
   return box.xMax < box.xMin ? window : box;
 }
 
+/** A part on a ground: the shadow takes from it, the reflection adds, and the part covers it. */
+function onGround({ name, light, alpha }: Cut, ground: Ground, caught: Caught | undefined): Cut {
+  const out = light.map((plane) => plane.slice());
+  for (let p = 0; p < alpha.length; p++) {
+    const below = ground(p);
+    const left = 1 - alpha[p]!;
+    const lit = caught ? 1 - caught.shadow[p]! : 1;
+    out.forEach((plane, k) => {
+      const added = caught ? [caught.r, caught.g, caught.b][k]![p]! : 0;
+      plane[p]! += left * (below[k]! * lit + added);
+    });
+  }
+  return { name, light: out, alpha: new Float32Array(alpha.length).fill(1) };
+}
+
+/**
+ * Shadow and reflection to be laid below a part, as pictures with alpha: the shadow is black, the reflection covers as
+ * much as its brightest channel lights up.
+ */
+function caughtCuts({ shadow, r, g, b }: Caught): Cut[] {
+  const black = new Float32Array(shadow.length);
+  const alpha = r.map((v, p) => Math.min(1, Math.max(0, v, g[p]!, b[p]!)));
+  return [
+    { name: 'shadow', light: [black, black, black], alpha: shadow },
+    { name: 'reflection', light: [r, g, b], alpha },
+  ];
+}
+
+const overAlpha = (light: Float32Array, alpha: Float32Array) =>
+  light.map((v, p) => (alpha[p]! > 0 ? v / alpha[p]! : 0));
+
 function asExr(
   open: OpenPicture,
-  { r, g, b }: RgbPlanes,
-  name: string,
-  cover: Float32Array,
+  { name, light, alpha }: Cut,
   window: Box2i,
-  straight: boolean,
+  { settings: s }: ParcelRequest,
   env: ParcelEnv,
 ): MadeFile {
-  const { dataWindow, displayWindow } = open.image.header;
-  const places = placesIn(dataWindow, window);
-  const plane = (value: (p: number) => number) => Float32Array.from(places, (p) => (p < 0 ? 0 : value(p)));
-  // In EXR premultiplied colour is usual; straight colour is the picture's own where anything is covered.
-  const colour = (from: Float32Array) =>
-    plane((p) => (cover[p]! > 0 ? from[p]! * (straight ? 1 : cover[p]!) : 0));
+  const { header } = open.image;
+  const places = placesIn(header.dataWindow, window);
+  const plane = (from: Float32Array) => Float32Array.from(places, (p) => (p < 0 ? 0 : from[p]!));
+  const straight = s['alpha'] === 'straight';
+  const colour = light.map((v) => plane(straight ? overAlpha(v, alpha) : v));
   const channels = [
-    plainChannel('R', colour(r)),
-    plainChannel('G', colour(g)),
-    plainChannel('B', colour(b)),
-    plainChannel(
-      'A',
-      plane((p) => cover[p]!),
-    ),
+    ...colour.map((v, k) => plainChannel('RGB'[k]!, v)),
+    ...(s['ground'] === 'nothing' ? [plainChannel('A', plane(alpha))] : []),
   ];
-  return exrFile(name, [{ dataWindow: window, displayWindow, channels, compression: 'zip' }], env);
+  return exrFile(name, [{ ...header, dataWindow: window, channels, compression: 'zip' }], env);
 }
 
 function asRaster(
   open: OpenPicture,
-  planes: RgbPlanes,
-  name: string,
-  cover: Float32Array,
+  { name, light, alpha }: Cut,
   window: Box2i,
   { settings: s }: ParcelRequest,
   env: ParcelEnv,
@@ -106,19 +149,18 @@ function asRaster(
   const format = rasterFormat(s['format'] as string);
   const transform = s['transform'] as string;
   const places = placesIn(open.image.header.dataWindow, window);
-  const shown = shownSamples(planes, places, transform);
-  const on = s['ground'] === 'colour' ? (s['colour'] as ColourValue).map(linearToSrgb) : undefined;
-  const channels = on ? 3 : 4;
+  const [r, g, b] = light.map((v) => overAlpha(v, alpha));
+  const shown = shownSamples({ ...open.planes, r: r!, g: g!, b: b! }, places, transform);
+  const multiplied = s['alpha'] === 'premultiplied';
+  const channels = s['ground'] === 'nothing' ? 4 : 3;
   const samples = new Float32Array(places.length * channels);
   for (let i = 0; i < places.length; i++) {
-    const a = places[i]! < 0 ? 0 : Math.min(1, cover[places[i]!]!);
+    const a = places[i]! < 0 ? 0 : alpha[places[i]!]!;
     for (let k = 0; k < 3; k++) {
       const v = Math.min(1, Math.max(0, shown[3 * i + k]!));
-      // What is not covered has no colour of its own.
-      if (on) samples[3 * i + k] = a * v + (1 - a) * on[k]!;
-      else samples[4 * i + k] = a === 0 ? 0 : s['alpha'] === 'premultiplied' ? v * a : v;
+      samples[channels * i + k] = channels === 4 && multiplied ? v * a : v;
     }
-    if (!on) samples[4 * i + 3] = a;
+    if (channels === 4) samples[4 * i + 3] = a;
   }
   return rasterFile(
     name,
@@ -128,10 +170,27 @@ function asRaster(
       height: boxHeight(window),
       channels,
       data: quantise(samples, format.depth, false),
-      premultiplied: s['alpha'] === 'premultiplied',
+      premultiplied: multiplied,
     },
     { profile: s['profile'] === true ? profileFor(transform) : undefined, zlib: env.zlib },
   );
+}
+
+/** What is cut out, as changes that mean it. Throws VersionError where that is nothing. */
+function wantedParts(open: OpenPicture, request: ParcelRequest): { name: string; change: ListedChange }[] {
+  const { settings: s } = request;
+  if (s['of'] === 'changes') {
+    const changes = maskedChanges(request);
+    if (changes.length === 0)
+      throw new VersionError('There is nothing to cut out: no change picks anything.');
+    return changes.map((change, i) => ({ name: maskName(change, i), change }));
+  }
+  const layer = layerIn(open, s['layer'] as string);
+  const members = chosenOf(layer, s['members'] as string);
+  if (members.length === 0) throw new VersionError('There is nothing to cut out in this frame.');
+  return s['of'] === 'together'
+    ? [{ name: 'cut_out', change: membersChange(layer, members) }]
+    : members.map((m) => ({ name: m.name, change: membersChange(layer, [m]) }));
 }
 
 /** Chosen things alone, with alpha, for putting them elsewhere. */
@@ -146,8 +205,11 @@ export const cutOuts: ParcelKind = {
     formatField(true, (f) => f.alpha && f.depth !== 32, 'png16'),
     ALPHA,
     TRIM,
+    CLEAN,
+    CAUGHT,
     GROUND,
     COLOUR,
+    PICTURE,
     TRANSFORM,
     PROFILE,
   ],
@@ -167,37 +229,32 @@ export const cutOuts: ParcelKind = {
   async make(frame, request, env) {
     const { settings: s } = request;
     const open = await frame.open();
-    const all =
-      s['of'] === 'changes'
-        ? masksOfChanges(open, request, true)
-        : masksOfMembers(open, s['layer'] as string, s['members'] as string);
-    if (all.length === 0) throw new VersionError('There is nothing to cut out: no change picks anything.');
-    const planes = await correctedPlanes(open, listedChanges(request.list, request), env);
+    const wanted = wantedParts(open, request);
+    const ground = await groundOf(open, request, env);
+    const caught = s['caught'] === false ? undefined : caughtIn(open);
+    const lift = await Lift.of(open, listedChanges(request.list, request), env);
     const names = plainNames(
-      all.map((m) => m.name),
+      [...wanted.map((w) => w.name), ...(caught && !ground ? ['shadow', 'reflection'] : [])],
       'change',
     );
-    const [first] = all;
-    const parts =
-      s['of'] === 'together'
-        ? [
-            {
-              name: 'cut_out',
-              cover: first!.cover.map((_, p) =>
-                Math.min(
-                  1,
-                  all.reduce((sum, m) => sum + m.cover[p]!, 0),
-                ),
-              ),
-            },
-          ]
-        : all.map((m, i) => ({ name: names[i]!, cover: m.cover }));
     const { dataWindow, displayWindow } = open.image.header;
-    return parts.map(({ name, cover }) => {
-      const window = s['trim'] === true ? around(cover, dataWindow, displayWindow) : displayWindow;
+    const write = (cut: Cut, around: Float32Array) => {
+      const window = s['trim'] === true ? windowAround(around, dataWindow, displayWindow) : displayWindow;
       return s['format'] === 'exr'
-        ? asExr(open, planes, name, cover, window, s['alpha'] === 'straight', env)
-        : asRaster(open, planes, name, cover, window, request, env);
-    });
+        ? asExr(open, cut, window, request, env)
+        : asRaster(open, cut, window, request, env);
+    };
+    const files: MadeFile[] = [];
+    for (const [i, { change }] of wanted.entries()) {
+      const { r, g, b, cover } = await lift.part(change, s['clean'] !== false);
+      const cut = { name: names[i]!, light: [r, g, b], alpha: cover };
+      files.push(write(ground ? onGround(cut, ground, caught) : cut, cover));
+      env.onProgress?.((i + 1) / wanted.length);
+    }
+    if (caught && !ground)
+      caughtCuts(caught).forEach((cut, i) =>
+        files.push(write({ ...cut, name: names[wanted.length + i]! }, cut.alpha)),
+      );
+    return files;
   },
 };
