@@ -180,6 +180,40 @@ test('the EXR keeps every other channel; a crop is that part of it', async () =>
   await expect(make(parcelOf('picture', { crop: '10' }))).rejects.toThrow(/Write the crop as/);
 });
 
+describe('an EXR', () => {
+  test('has channels in the depth that is asked for, but never its IDs', async () => {
+    await expect(make(parcelOf('picture', { depths: '*=half' }))).rejects.toThrow('holds IDs');
+    const [made] = await make(parcelOf('picture', { depths: '*.Z=half, R=float, G=float' }));
+    const type = (name: string) => readExr(made!.bytes).channels.find((c) => c.name === name)!.type;
+    expect([type('R'), type('G'), type('CryptoObject00.R')]).toEqual(['float', 'float', 'float']);
+    await expect(make(parcelOf('picture', { depths: 'R=8 bit' }))).rejects.toThrow('“R=8 bit” is no depth');
+  });
+
+  test('has a part for each that the source has, with its own name, depth and compression', async () => {
+    const size = { width: 8, height: 4 };
+    const files: Record<string, Uint8Array> = {
+      'shot_picture.exr': fileOf({ R: (p) => p, G: () => 0.5, B: () => 0.25 }, size),
+      'shot_depth.exr': fileOf({ Z: (p) => 100 + p }, size),
+    };
+    const given = Object.keys(files).map((name) => ({ role: 'picture', name, frame: null }));
+    const own = await openFrame(given, undefined, ({ name }) => Promise.resolve(files[name]!));
+    const two: ParcelFrame = { frame: own, at: () => Promise.resolve(own), open: () => own.all() };
+    const settings = { parts: 'source', crop: '4x2+2+1' };
+    const plain = { ...shot, list: emptyChangeList() };
+    const state = { variant: '', frame: undefined };
+    const [made] = await makeParcel(parcelOf('picture', settings), two, plain, state, env);
+    const path = writeScratch('parts.exr', made!.bytes);
+    const told = tool('exrheader', path);
+    expect([...told.matchAll(/^name \(type string\): "(.*)"/gm)].map((m) => m[1])).toEqual([
+      'shot_picture',
+      'shot_depth',
+    ]);
+    tool('oiiotool', path, '--subimage', '1', '-d', 'float', '-o', scratch('read.exr'));
+    const [depth] = readExr(readScratch('read.exr')).channels;
+    expect([depth!.name, [...depth!.data]]).toEqual(['Z', [110, 111, 112, 113, 118, 119, 120, 121]]);
+  });
+});
+
 /** True coverage of an object. */
 const exact = (name: string) => {
   const { channel } = truth.objects[name]!;

@@ -2,12 +2,15 @@ import { listedChanges } from '../../changes/listed.ts';
 import { withCorrected } from '../../exports/corrected-channels.ts';
 import { correctedPlanes } from '../../exports/corrected-planes.ts';
 import { asFloats } from '../../formats/exr/samples.ts';
-import type { ExrChannel, PixelType, Samples } from '../../formats/exr/types.ts';
+import type { PixelType } from '../../formats/exr/types.ts';
 import { WRITABLE_COMPRESSIONS } from '../../formats/exr/write.ts';
 import { boxHeight, boxWidth } from '../../planes/box.ts';
 import type { Field } from '../../fields/field.ts';
+import type { Frame } from '../../version/frame.ts';
 import type { OpenPicture } from '../../version/open-picture.ts';
 import type { RgbPlanes } from '../../planes/rgb-planes.ts';
+import { inDepths, parseDepths } from '../exr/depths.ts';
+import { inWindow, ownCompression, sortedIntoParts, type WrittenPart } from '../exr/parts.ts';
 import { exrFile, rasterFile } from '../made.ts';
 import type { ParcelEnv, ParcelKind, ParcelRequest } from '../kind.ts';
 import { rasterFormat } from '../raster/formats.ts';
@@ -38,50 +41,59 @@ const COMPRESSION: Field = {
   neutral: 'source',
 };
 const OTHERS: Field = { kind: 'switch', key: 'others', label: 'Keep all other channels', neutral: true };
-
-/** A channel with the pixels of a window. */
-function cut(channel: ExrChannel, places: Int32Array): ExrChannel {
-  const data = new (channel.data.constructor as new (length: number) => Samples)(places.length);
-  for (let i = 0; i < places.length; i++) if (places[i]! >= 0) data[i] = channel.data[places[i]!]!;
-  return { ...channel, data };
-}
+const PARTS: Field = {
+  kind: 'choice',
+  key: 'parts',
+  label: 'Parts of the EXR',
+  options: [
+    { value: 'one', label: 'everything in one' },
+    { value: 'source', label: 'a part for each that the source has' },
+  ],
+  neutral: 'one',
+};
+const DEPTHS: Field = {
+  kind: 'text',
+  key: 'depths',
+  label: 'Depth of channels',
+  hint: 'normals.*=half, depth.Z=float',
+  neutral: '',
+};
 
 function asExr(
+  frame: Frame,
   open: OpenPicture,
   planes: RgbPlanes,
   { settings: s }: ParcelRequest,
-  { zlib, signal, onNote }: ParcelEnv,
+  env: ParcelEnv,
 ) {
   const type = s['type'] === 'source' ? undefined : (s['type'] as PixelType);
   const { channels, beyond } = withCorrected(open, planes, type);
   if (beyond)
-    onNote?.(
+    env.onNote?.(
       `${beyond} pixels are brighter than half floats can hold (65504) and became infinite. Write them as 32-bit float, or darken them.`,
     );
   const { header } = open.image;
   const own = s['others'] === false ? ownNames(open) : undefined;
-  const kept = channels.filter((c) => !own || own.has(c.name));
-  const crop = parseCrop(s['crop'] as string);
-  const window = crop ? windowOf(header, 'display', crop) : header.dataWindow;
-  const places = crop && placesIn(header.dataWindow, window);
-  if (places && kept.some((c) => c.xSampling !== 1 || c.ySampling !== 1))
-    throw new Error(
-      'Channels of fewer samples cannot be cropped. Leave out the other channels, or the crop.',
-    );
-  const wanted = s['compression'] as string;
-  const own_ = WRITABLE_COMPRESSIONS.includes(header.compression) ? header.compression : 'zip';
-  return exrFile(
-    '',
-    [
-      {
-        ...header,
-        dataWindow: window,
-        channels: places ? kept.map((c) => cut(c, places)) : kept,
-        compression: wanted === 'source' ? own_ : wanted,
-      },
-    ],
-    { zlib, signal },
+  const kept = inDepths(
+    open,
+    channels.filter((c) => !own || own.has(c.name)),
+    parseDepths(s['depths'] as string),
   );
+  const crop = parseCrop(s['crop'] as string);
+  const window = crop && windowOf(header, 'display', crop);
+  const parts: WrittenPart[] =
+    s['parts'] === 'source'
+      ? sortedIntoParts(frame, kept, window, open.beauty!.r)
+      : [
+          {
+            ...header,
+            dataWindow: window ?? header.dataWindow,
+            channels: inWindow(kept, header.dataWindow, window ?? header.dataWindow),
+            compression: ownCompression(header),
+          },
+        ];
+  const wanted = s['compression'] as string;
+  return exrFile('', wanted === 'source' ? parts : parts.map((p) => ({ ...p, compression: wanted })), env);
 }
 
 /** Names of the picture's own channels, also of those that a grey picture becomes. */
@@ -95,7 +107,20 @@ export const picture: ParcelKind = {
   kind: 'picture',
   label: 'Corrected picture',
   hint: 'For those who go on with it, or for looking at.',
-  fields: [formatField(true), TYPE, COMPRESSION, OTHERS, TRANSFORM, PROFILE, DITHER, QUALITY, WINDOW, CROP],
+  fields: [
+    formatField(true),
+    TYPE,
+    COMPRESSION,
+    OTHERS,
+    PARTS,
+    DEPTHS,
+    TRANSFORM,
+    PROFILE,
+    DITHER,
+    QUALITY,
+    WINDOW,
+    CROP,
+  ],
   varies: true,
   reads: 'applied',
   ofPicture: true,
@@ -116,7 +141,7 @@ export const picture: ParcelKind = {
     const { settings: s } = request;
     const open = await frame.open();
     const planes = await correctedPlanes(open, listedChanges(request.list, request), env);
-    if (s['format'] === 'exr') return [asExr(open, planes, request, env)];
+    if (s['format'] === 'exr') return [asExr(frame.frame, open, planes, request, env)];
     const format = rasterFormat(s['format'] as string);
     const { header } = open.image;
     const window = windowOf(header, s['window'] as string, parseCrop(s['crop'] as string));
