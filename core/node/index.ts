@@ -3,3 +3,4 @@ export * from './zlib.ts';
 export * from './crew.ts';
 export * from './render-pool.ts';
 export * from './render-frame.ts';
+export * from './paper.ts';

@@ -13,7 +13,7 @@ import {
   type ParcelList,
   type ParcelShot,
 } from '@zesty-crow/core';
-import { nodeZlib } from '@zesty-crow/core/node';
+import { nodePaper, nodeZlib } from '@zesty-crow/core/node';
 import { readChanges } from '../changes-file.ts';
 import { CommandError } from '../fail.ts';
 import { frameNumbersOf, openVersionFrame, readBytes, writeBytes } from '../files.ts';
@@ -102,6 +102,7 @@ export async function packCommand(files: string[], options: PackOptions): Promis
           { variant, frame },
           {
             zlib: nodeZlib,
+            paper: nodePaper,
             onNote: (note) => process.stderr.write(`note: ${note}\n`),
             readScene: () => Promise.resolve(scene),
             readPicture: ({ name }) => readPicture(options.pictures ?? dirname(options.changes ?? '.'), name),

@@ -39,7 +39,17 @@ export interface MadeFile {
   verify(): Promise<string> | string;
 }
 
+/** What papers are made with. */
+export interface Paper {
+  /** TrueType fonts. */
+  plain: Uint8Array;
+  bold: Uint8Array;
+  /** Draws an SVG, its text in these fonts, as a PNG. */
+  draw(svg: string): Uint8Array;
+}
+
 export interface ParcelEnv extends ExportEnv {
+  paper: () => Promise<Paper>;
   /** The scene that the shot was rendered from, with its plan; undefined where it has none. */
   readScene?: () => Promise<{ file: SceneFile; plan: Plan } | undefined>;
 }

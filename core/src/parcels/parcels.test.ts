@@ -1,15 +1,17 @@
+import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { execFileSync } from 'node:child_process';
 import { decode } from 'fast-png';
 import { unzipSync } from 'fflate';
 import { extractText } from 'unpdf';
-import { nodeZlib } from '../../node/index.ts';
+import { nodePaper, nodeZlib } from '../../node/index.ts';
 import { sample, sampleBytes, truth, worst } from '../../test/fixtures/samples.ts';
 import { readScratch, tool, writeScratch, scratch } from '../../test/fixtures/tools.ts';
 import { correctedPlanes } from '../exports/corrected-planes.ts';
 import { emptyChangeList, noMask, type Change, type ChangeList, type StepUse } from '../changes/change.ts';
 import { linearToSrgb } from '../colour/srgb.ts';
 import { asFloats } from '../formats/exr/samples.ts';
+import { Pages } from './report/pages.ts';
 import { fileOf } from '../../test/fixtures/frames.ts';
 import { readExr } from '../formats/exr/read.ts';
 import type { FieldValues } from '../fields/field.ts';
@@ -88,7 +90,7 @@ beforeAll(async () => {
   open = await own.all();
   frame = { frame: own, at: () => Promise.resolve(own), open: () => Promise.resolve(open) };
 });
-const env = { zlib: nodeZlib };
+const env = { zlib: nodeZlib, paper: nodePaper };
 const make = (parcel: Parcel, state = { variant: '', frame: undefined }): Promise<ParcelFile[]> =>
   makeParcel(parcel, frame, shot, state, env);
 /** Samples of a file as oiiotool reads them, as floats, without any change of colour. */
@@ -479,17 +481,31 @@ test('a report tells words, members, values and colours, as HTML and as PDF', as
   expect(text).not.toMatch(/(src|href)="(?!data:)/);
   const { text: read } = await extractText(pdf!.bytes.slice(), { mergePages: true });
   for (const words of ['Wärmer, bitte', 'The smoker brighter', 'Night']) expect(read).toContain(words);
+  // The sum of what it was made from, as any program finds it.
+  const sum = createHash('sha256').update(sampleBytes('all.exr')).digest('hex');
+  expect(text).toContain(sum);
+  expect(read.replace(/\s/g, '')).toContain(sum);
+});
+
+test('a PDF has the letters of many languages', async () => {
+  const pages = await Pages.begin('Honey', await nodePaper());
+  pages.text('Мёд темнее, μέλι, miód, bal ve çiçek');
+  const { text } = await extractText((await pages.save()).slice(), { mergePages: true });
+  expect(text).toContain('Мёд темнее, μέλι, miód, bal ve çiçek');
 });
 
 test('a variant sheet names all variants, and each is a picture of its own', async () => {
   const files = await make(parcelOf('variant-sheet', { side: 200 }));
   const { text } = await extractText(files[0]!.bytes.slice(), { mergePages: true });
   expect(text).toMatch(/The list itself[\s\S]*Night/);
-  expect(files.slice(1).map((f) => f.name)).toEqual([
+  const sheet = decode(files[1]!.bytes);
+  // Two pictures side by side with room around them.
+  expect(sheet.width).toBeGreaterThan(400);
+  expect(files.slice(2).map((f) => f.name)).toEqual([
     'honey_table_v2_the_list_itself.png',
     'honey_table_v2_night.png',
   ]);
-  const [plain, night] = files.slice(1).map((f) => decode(f.bytes)) as [
+  const [plain, night] = files.slice(2).map((f) => decode(f.bytes)) as [
     ReturnType<typeof decode>,
     ReturnType<typeof decode>,
   ];

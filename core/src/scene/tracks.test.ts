@@ -83,6 +83,7 @@ describe('places of the bee flight', () => {
       ...{ shot: 'Flight', version: 1, frame: 1, frames: [1, 5, 10] },
     };
     return places.make({ frame, at: frameAt, open: () => frame.all() }, request, {
+      paper: () => Promise.reject(new Error('no paper')),
       onNote: (note) => notes.push(note),
       readScene: () => Promise.resolve(withScene ? { file, plan } : undefined),
     });

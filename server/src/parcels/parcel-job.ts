@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { makeParcel, type ParcelFrame } from '@zesty-crow/core/parcels';
 import { parseChangeList } from '@zesty-crow/core/changes';
-import { nodeZlib } from '@zesty-crow/core/node';
+import { nodePaper, nodeZlib } from '@zesty-crow/core/node';
 import type { OpenPicture } from '@zesty-crow/core/version';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { fillPicture, storeFile } from '../files/store.ts';
@@ -51,6 +51,7 @@ export const parcelJob = defineJob<{ run: string; files: RunFile[] }>({
         { variant, frame },
         {
           zlib: nodeZlib,
+          paper: nodePaper,
           signal,
           crew: ownCrew(),
           readPicture: (picture) => fillPicture(pool, picture),

@@ -2,11 +2,10 @@ import { ChangeStack } from '../../apply/change-stack.ts';
 import { ApplyError, computeStack } from '../../apply/apply-changes.ts';
 import { noMask } from '../../changes/change.ts';
 import type { ListedChange } from '../../changes/listed.ts';
-import { needPicture } from '../../exports/export-kind.ts';
+import { needPicture, type ExportEnv } from '../../exports/export-kind.ts';
 import { passesFor } from '../../exports/passes-for.ts';
 import type { CastLayer, CastMember } from '../../cast/cast.ts';
 import type { OpenPicture } from '../../version/open-picture.ts';
-import type { ParcelEnv } from '../kind.ts';
 
 /** A part of a picture by itself: its light, times its coverage, and the coverage. */
 export interface Lifted {
@@ -38,12 +37,12 @@ export class Lift {
   private constructor(
     private readonly changes: readonly ListedChange[],
     private readonly stack: ChangeStack,
-    private readonly env: ParcelEnv,
+    private readonly env: ExportEnv,
     private readonly whole: Record<(typeof PLANES)[number], Float32Array>,
   ) {}
 
   /** Computes the corrected picture. Rejects with VersionError where there is none, and with ApplyError. */
-  static async of(open: OpenPicture, changes: readonly ListedChange[], env: ParcelEnv): Promise<Lift> {
+  static async of(open: OpenPicture, changes: readonly ListedChange[], env: ExportEnv): Promise<Lift> {
     needPicture(open);
     const stack = new ChangeStack(open.planes, open.cast, {
       passes: await passesFor(open, changes, env),

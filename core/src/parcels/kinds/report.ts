@@ -36,11 +36,11 @@ export const report: ParcelKind = {
   ],
   bytesPerPixel: () => 2,
   async make(frame, request, env) {
-    const told = await reportOf(await frame.open(), request, env);
+    const told = await reportOf(frame.frame, await frame.open(), request, env);
     const { html, pdf } = request.settings;
     return [
       ...(html === false ? [] : [textFile('report', '.html', 'text/html', reportHtml(told))]),
-      ...(pdf === false ? [] : [pdfFile('report', await reportPdf(told))]),
+      ...(pdf === false ? [] : [pdfFile('report', await reportPdf(told, await env.paper()))]),
     ];
   },
 };

@@ -1,26 +1,15 @@
+import { dataAddress, escape } from './escape.ts';
 import type { Report, ReportPicture } from './model.ts';
 
-const escape = (text: string) =>
-  text.replace(
-    /[&<>"']/g,
-    (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[c]!,
-  );
-
-function base64(bytes: Uint8Array): string {
-  let text = '';
-  for (let i = 0; i < bytes.length; i += 0x8000)
-    text += String.fromCharCode(...bytes.subarray(i, i + 0x8000));
-  return btoa(text);
-}
 const image = ({ png, width, height }: ReportPicture, alt: string) =>
-  `<img src="data:image/png;base64,${base64(png)}" width="${width}" height="${height}" alt="${escape(alt)}">`;
+  `<img src="${dataAddress(png)}" width="${width}" height="${height}" alt="${escape(alt)}">`;
 const list = (items: readonly string[]) =>
   items.length ? `<ul>${items.map((i) => `<li>${escape(i)}</li>`).join('')}</ul>` : '';
 
 const STYLE = `body{max-width:1280px;margin:32px auto;padding:0 24px;font:16px/1.45 sans-serif;color:#23221f;background:#f5f2ea}
 img{max-width:100%;height:auto;background:#6b6b6b}h1{margin-bottom:0}.pair{display:flex;gap:12px;flex-wrap:wrap}
 figure{margin:0}figcaption{color:#65625a;font-size:14px}article{border-top:1px solid #d5d0c2;padding:12px 0;break-inside:avoid}
-.chip{display:inline-block;width:28px;height:16px;vertical-align:-2px;margin-right:6px}.lost{color:#a3271c}`;
+.chip{display:inline-block;width:28px;height:16px;vertical-align:-2px;margin-right:6px}.lost{color:#a3271c}td{padding:2px 16px 2px 0}code{overflow-wrap:anywhere;font-size:13px}`;
 
 /** A report as one HTML file: pictures are in it, and nothing is fetched. */
 export function reportHtml(report: Report): string {
@@ -42,6 +31,7 @@ export function reportHtml(report: Report): string {
 <h2>Changes</h2>${changes.join('\n') || '<p>There are none.</p>'}
 ${variants.length ? `<h2>Variants</h2>${variants.join('\n')}` : ''}
 ${report.findings.length ? `<h2>Findings</h2>${list(report.findings)}` : ''}
+<h2>Files</h2><table>${report.files.map((f) => `<tr><td>${escape(f.name)}</td><td>${f.bytes}</td><td><code>${f.sha256}</code></td></tr>`).join('')}</table>
 </body></html>
 `;
 }

@@ -14,6 +14,7 @@ import { describeValue, describeValues } from '../../fields/describe.ts';
 import { edgeStepOf } from '../../masks/edge/registry.ts';
 import { fenceKindOf } from '../../masks/fence/registry.ts';
 import type { MemberPick } from '../../picks/member-pick.ts';
+import type { Frame } from '../../version/frame.ts';
 import type { OpenPicture } from '../../version/open-picture.ts';
 import type { ParcelEnv, ParcelRequest } from '../kind.ts';
 import { areaAround, smallPng, wholeArea } from '../small.ts';
@@ -47,6 +48,8 @@ export interface Report {
   changes: ReportChange[];
   variants: { name: string; sets: string[] }[];
   findings: string[];
+  /** The files that the frame was rendered into: what all of this was made from. */
+  files: { name: string; bytes: number; sha256: string }[];
 }
 
 const SMALL = 360;
@@ -56,8 +59,24 @@ const pickWords = ({ mode, member, layer }: MemberPick) => `${mode} ${member} ($
 const hex = (rgb: readonly number[]) =>
   `#${rgb.map((v) => Math.round(displayByte(v)).toString(16).padStart(2, '0')).join('')}`;
 
+async function filesOf({ parts }: Pick<Frame, 'parts'>): Promise<Report['files']> {
+  const files = new Map(parts.map((p) => [p.name, p.bytes]));
+  return Promise.all(
+    [...files].map(async ([name, bytes]) => {
+      const sum = new Uint8Array(await crypto.subtle.digest('SHA-256', bytes.slice()));
+      const sha256 = Array.from(sum, (b) => b.toString(16).padStart(2, '0')).join('');
+      return { name, bytes: bytes.length, sha256 };
+    }),
+  );
+}
+
 /** Gathers what a report of a frame tells. Rejects with VersionError where there is no picture. */
-export async function reportOf(open: OpenPicture, request: ParcelRequest, env: ParcelEnv): Promise<Report> {
+export async function reportOf(
+  frame: Frame,
+  open: OpenPicture,
+  request: ParcelRequest,
+  env: ParcelEnv,
+): Promise<Report> {
   needPicture(open);
   const { list, shot, version } = request;
   const changes = listedChanges(list, request);
@@ -117,6 +136,7 @@ export async function reportOf(open: OpenPicture, request: ParcelRequest, env: P
         (d) => `${d.change.words || 'Change'}: ${d.field?.label ?? 'switch'} ${describeValue(d.field, d.to)}`,
       ),
     })),
+    files: await filesOf(frame),
     findings: [...open.findings.map((f) => f.message), ...failures.map((f) => f.message)],
   };
 }

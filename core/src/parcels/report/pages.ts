@@ -1,4 +1,5 @@
 import type { Color, PDFDocument, PDFFont, PDFPage } from 'pdf-lib';
+import type { Paper } from '../kind.ts';
 import type { ReportPicture } from './model.ts';
 
 /** A4 upright, in points. */
@@ -26,19 +27,22 @@ export class Pages {
   /** @param size width and height of a page in points */
   static async begin(
     title: string,
+    letters: Pick<Paper, 'plain' | 'bold'>,
     size: readonly [number, number] = [PAGE_WIDTH, PAGE_HEIGHT],
   ): Promise<Pages> {
     // Loaded where it is wanted.
-    const { PDFDocument, StandardFonts, rgb } = await import('pdf-lib');
+    const { PDFDocument, rgb } = await import('pdf-lib');
+    const { default: fontkit } = await import('@pdf-lib/fontkit');
     const document = await PDFDocument.create();
+    document.registerFontkit(fontkit);
     document.setTitle(title);
     document.setProducer('Zesty Crow');
     // When it was made is always the same, so that equal content is an equal file.
     document.setCreationDate(new Date(0));
     document.setModificationDate(new Date(0));
     const [plain, bold] = await Promise.all([
-      document.embedFont(StandardFonts.Helvetica),
-      document.embedFont(StandardFonts.HelveticaBold),
+      document.embedFont(letters.plain, { subset: true }),
+      document.embedFont(letters.bold, { subset: true }),
     ]);
     return new Pages(document, plain, bold, rgb(INK, INK, INK), size);
   }

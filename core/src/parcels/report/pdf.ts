@@ -1,9 +1,10 @@
+import type { Paper } from '../kind.ts';
 import type { Report } from './model.ts';
 import { Pages } from './pages.ts';
 
 /** A report as a PDF of A4 pages. */
-export async function reportPdf(report: Report): Promise<Uint8Array> {
-  const pages = await Pages.begin(report.title);
+export async function reportPdf(report: Report, paper: Paper): Promise<Uint8Array> {
+  const pages = await Pages.begin(report.title, paper);
   pages.text(report.title, 20, true);
   pages.text(report.facts.join(', '), 10, false, 4);
   const pair = (before: Report['before'], after: Report['after'], most?: number) =>
@@ -36,6 +37,11 @@ export async function reportPdf(report: Report): Promise<Uint8Array> {
   for (const [i, f] of report.findings.entries()) {
     if (i === 0) pages.text('Findings', 14, true, 14);
     pages.text(`- ${f}`);
+  }
+  for (const [i, { name, bytes, sha256 }] of report.files.entries()) {
+    if (i === 0) pages.text('Files', 14, true, 14);
+    pages.text(`${name}, ${bytes} bytes, SHA-256`, 9, false, 3);
+    pages.text(sha256, 8);
   }
   return pages.save();
 }
