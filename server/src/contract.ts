@@ -56,6 +56,8 @@ export interface VersionSummary {
   channels: number;
   compression: string;
   hasPicture: boolean;
+  /** Names of its other passes; absent of versions that were read before this was kept. */
+  passes?: string[];
 }
 
 export interface Version {

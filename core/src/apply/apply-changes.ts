@@ -75,6 +75,15 @@ export const passesNeeded = (changes: readonly Change[]): string[] => [
   ),
 ];
 
+/** Passes that corrections of changes need and that are not there, each with its change. */
+export const missingPasses = <C extends Change>(
+  changes: readonly C[],
+  there: readonly string[],
+): { change: C; pass: string }[] =>
+  changes.flatMap((change) =>
+    passesNeeded([change]).flatMap((pass) => (there.includes(pass) ? [] : [{ change, pass }])),
+  );
+
 /** Picture files that corrections of these changes lay into the picture. */
 export const picturesNeeded = (changes: readonly Change[]): PictureValue[] => {
   const found = new Map<string, PictureValue>();

@@ -14,7 +14,8 @@ export interface NamedMask {
   cover: Float32Array;
 }
 
-const patternsOf = (text: string) =>
+/** The patterns of a text of members. */
+export const chosenNames = (text: string): string[] =>
   text
     .split(/[,;\n]/)
     .map((t) => t.trim())
@@ -53,7 +54,7 @@ export function layerIn({ cast }: Pick<OpenPicture, 'cast'>, name: string): Cast
  * for patterns that nobody matches, neither here nor in the layer's list.
  */
 export function chosenOf({ name, members, unseen }: CastLayer, text: string): CastMember[] {
-  const patterns = patternsOf(text);
+  const patterns = chosenNames(text);
   // Of a sequence some frames may show none of them.
   const known = [...members, ...unseen.map((n) => ({ name: n, id: -1 }))];
   const lost = patterns.filter((p) => matchMembers<Named>(p, known).length === 0);

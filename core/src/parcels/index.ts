@@ -6,3 +6,4 @@ export * from './schema.ts';
 export * from './parse.ts';
 export * from './naming.ts';
 export * from './job.ts';
+export { chosenNames } from './coverage.ts';

@@ -23,9 +23,33 @@ export interface Parcel {
   name: string;
   /** A folder on the server's machine, within one that is allowed; empty: to be downloaded. */
   folder: string;
+  /** What is done about files that lie in the folder already; `replace` if it is left out. */
+  existing?: Existing;
 }
 
+/**
+ * `replace`: those that differ are replaced. `number`: every time a new folder in it, 0001, 0002 and so on. `stop`: nothing
+ * is written where one would be replaced.
+ */
+export type Existing = 'replace' | 'number' | 'stop';
+export const EXISTING: readonly { value: Existing; label: string }[] = [
+  { value: 'replace', label: 'replace what differs' },
+  { value: 'number', label: 'a new numbered folder each time' },
+  { value: 'stop', label: 'never replace a file' },
+];
+
 export const emptyParcelList = (): ParcelList => ({ format: 'zesty-crow/parcels', version: 1, parcels: [] });
+
+/** Frame numbers as a text that {@link framesOf} reads: runs are written as `1-10`. */
+export function framesText(frames: readonly number[]): string {
+  const runs: [number, number][] = [];
+  for (const n of [...new Set(frames)].sort((a, b) => a - b)) {
+    const last = runs.at(-1);
+    if (last?.[1] === n - 1) last[1] = n;
+    else runs.push([n, n]);
+  }
+  return runs.map(([a, b]) => (a === b ? `${a}` : `${a}-${b}`)).join(', ');
+}
 
 /** Frames that a text such as `1-10, 14` means, of those there are; all where it is empty. Throws where it means nothing. */
 export function framesOf(text: string, all: readonly number[]): number[] {

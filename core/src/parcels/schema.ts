@@ -1,4 +1,5 @@
 import { fieldsSchema } from '../fields/schema.ts';
+import { EXISTING } from './parcel.ts';
 import { PARCEL_KINDS } from './registry.ts';
 
 const text = (maxLength: number, minLength = 0) => ({ type: 'string', maxLength, minLength }) as const;
@@ -28,6 +29,7 @@ export const PARCEL_LIST_SCHEMA = {
           settings: {},
           name: text(300, 1),
           folder: text(1000),
+          existing: { enum: EXISTING.map((e) => e.value) },
         },
         oneOf: PARCEL_KINDS.map(({ kind, fields }) => ({
           properties: { kind: { const: kind }, settings: fieldsSchema(fields) },

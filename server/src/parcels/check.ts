@@ -1,8 +1,6 @@
 import { existsSync } from 'node:fs';
 import { statfs } from 'node:fs/promises';
 import { join } from 'node:path';
-import { INDEX_FORMAT } from '@zesty-crow/core/idindex';
-import { picksOf } from '@zesty-crow/core/changes';
 import {
   clashesOf,
   expectedNames,
@@ -15,46 +13,21 @@ import {
 import type { ParcelCheck } from '../contract.ts';
 import type { Pool } from '../database/pool.ts';
 import type { Settings } from '../settings.ts';
-import { takePrepared } from '../versions/prepared.ts';
-import type { Area } from '../versions/prepare-frame.ts';
-import { folderWithin } from './folder.ts';
+import type { frameFacts } from '../versions/versions.ts';
+import { foresee, sightOf, type Sight } from './foresee.ts';
+import { folderWithin, nextNumbered } from './folder.ts';
 import { secondsOf } from './runs.ts';
 import { workOf, type ParcelHome } from './start-run.ts';
 
 /** Names that are told; more would not be read. */
 const MOST_NAMES = 200;
 
-/** Members that the changes name and that a frame does not show, as far as its areas are known. */
-async function lostIn(pool: Pool, home: ParcelHome, frame: number | undefined): Promise<string[]> {
-  const { list } = home.shot;
-  const picks = list.changes
-    .filter((c) => c.on)
-    .flatMap(picksOf)
-    .filter((p) => !p.rule);
-  const sums = home.sumOf(frame);
-  const lost: string[] = [];
-  for (const layer of new Set(picks.map((p) => p.layer))) {
-    const bytes = await takePrepared(pool, {
-      versionId: home.versionId,
-      sums,
-      layer,
-      what: 'areas',
-      format: INDEX_FORMAT,
-    });
-    if (!bytes) continue;
-    const names = new Set((JSON.parse(String(bytes)) as Area[]).map(([, , , name]) => name));
-    for (const { member } of picks.filter((p) => p.layer === layer))
-      if (!names.has(member)) lost.push(member);
-  }
-  return [...new Set(lost)];
-}
-
 /** What is the same for all parcels of a version, and asked once. */
 interface Common {
-  facts: { width: number; height: number; hasPicture: boolean };
+  facts: Awaited<ReturnType<typeof frameFacts>>;
   /** Bytes that are free on the disk. */
   free: number;
-  lostAt(frame: number | undefined): Promise<string[]>;
+  sight: Sight;
 }
 
 /** What would come of a parcel, and what would go wrong. */
@@ -63,7 +36,7 @@ async function checkParcel(
   settings: Settings,
   home: ParcelHome,
   parcel: Parcel,
-  { facts, free, lostAt }: Common,
+  { facts, free, sight }: Common,
 ): Promise<ParcelCheck> {
   const { shot } = home;
   const faults: string[] = [];
@@ -88,25 +61,22 @@ async function checkParcel(
   const bytes = perFile * names.length;
   if (parcel.folder)
     try {
-      const root = await folderWithin(settings.handOver, parcel.folder);
+      const within = await folderWithin(settings.handOver, parcel.folder);
+      const root = parcel.existing === 'number' ? await nextNumbered(within) : within;
+      if (root !== within) notes.push(`Goes to ${root}.`);
       const there = names.filter((n) => existsSync(join(root, n))).length;
+      const many = there === 1 ? '1 file is' : `${there} files are`;
       if (there)
         notes.push(
-          `${there === 1 ? '1 file is' : `${there} files are`} there already and will be replaced where they differ.`,
+          parcel.existing === 'stop'
+            ? `${many} there already. If any would become another one, nothing is written.`
+            : `${many} there already and will be replaced where they differ.`,
         );
     } catch (error) {
       faults.push(error instanceof Error ? error.message : String(error));
     }
   if (bytes > free) faults.push('There may not be room for it on the disk.');
-  if (!faults.length && kind?.reads !== 'nothing') {
-    const [frame] = work.toMake;
-    const lost = frame ? await lostAt(frame.frame) : [];
-    const where = frame?.frame === undefined ? '' : ` in frame ${frame.frame}`;
-    if (lost.length)
-      notes.push(
-        `${lost.slice(0, 3).join(', ')}${lost.length > 3 ? ` and ${lost.length - 3} more` : ''} cannot be seen${where}.`,
-      );
-  }
+  if (!faults.length) notes.push(...(await foresee(home, parcel, work, { passes: facts.passes, sight })));
   const each = await secondsOf(pool, home.shotId, parcel.id);
   const made = work.toMake.reduce((sum, w) => sum + w.variants.length, 0);
   return {
@@ -130,13 +100,7 @@ export async function checkParcels(
   facts: Common['facts'],
 ): Promise<ParcelCheck[]> {
   const { bavail, bsize } = await statfs(settings.dataFolder);
-  const lost = new Map<number | undefined, Promise<string[]>>();
-  const lostAt = (frame: number | undefined) => {
-    const asked = lost.get(frame) ?? lostIn(pool, home, frame);
-    lost.set(frame, asked);
-    return asked;
-  };
-  const common = { facts, free: bavail * bsize, lostAt };
+  const common = { facts, free: bavail * bsize, sight: sightOf(pool, home) };
   const checks = await Promise.all(home.parcels.map((p) => checkParcel(pool, settings, home, p, common)));
   const namesOf = (i: number) =>
     checks[i]!.faults.length ? [] : [...new Set(expectedNames(home.parcels[i]!, home.shot))];

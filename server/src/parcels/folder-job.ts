@@ -1,11 +1,28 @@
 import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import type { Existing, Parcel } from '@zesty-crow/core/parcels';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { fileBytes } from '../files/store.ts';
 import { defineJob, JobError } from '../queue/kind.ts';
-import { FolderError, folderWithin, writeWhole } from './folder.ts';
-import { manifestOf } from './manifest.ts';
+import { differs, FolderError, folderWithin, MANIFEST, nextNumbered, writeWhole } from './folder.ts';
+import { earlierFiles, manifestOf } from './manifest.ts';
 import { filesOfRun, runBody } from './runs.ts';
+
+/** Folders that parcels go to, each once, with the parcels that go there in the same way. */
+function placesOf(parcels: readonly Parcel[]) {
+  const places = new Map<string, { folder: string; existing: Existing; own: Parcel[] }>();
+  for (const parcel of parcels) {
+    const { folder, existing = 'replace' } = parcel;
+    const key = JSON.stringify([folder, existing]);
+    const place = places.get(key) ?? { folder, existing, own: [] };
+    place.own.push(parcel);
+    places.set(key, place);
+  }
+  return [...places.values()];
+}
 
 /** Puts the files of a run into the folders that its parcels name, with a list of their sums beside them. */
 export const placeJob = defineJob<null>({
@@ -19,13 +36,21 @@ export const placeJob = defineJob<null>({
     if (!body) throw new JobError('This run is not there any more.');
     const all = await filesOfRun(pool, run);
     const parcels = body.parcels.filter((p) => p.folder);
-    const total = all.filter((f) => parcels.some((p) => p.id === f.parcel)).length;
+    const filesIn = (own: readonly Parcel[]) => all.filter((f) => own.some((p) => p.id === f.parcel));
+    const total = filesIn(parcels).length;
     let [done, written] = [0, 0];
     try {
-      for (const folder of new Set(parcels.map((p) => p.folder))) {
-        const root = await folderWithin(settings.handOver, folder);
-        const own = all.filter((f) => parcels.some((p) => p.id === f.parcel && p.folder === folder));
-        for (const file of own) {
+      for (const { folder, existing, own } of placesOf(parcels)) {
+        const within = await folderWithin(settings.handOver, folder);
+        const root = existing === 'number' ? await nextNumbered(within) : within;
+        const files = filesIn(own);
+        if (existing === 'stop')
+          for (const file of files)
+            if (await differs(join(root, file.name), file))
+              throw new JobError(
+                `${join(root, file.name)} is there already and another file. Nothing was written. Give the files other names, or let them be replaced.`,
+              );
+        for (const file of files) {
           signal.throwIfAborted();
           progress(done++ / total, `Writing ${file.name}`);
           if (file.fileId === null)
@@ -33,15 +58,12 @@ export const placeJob = defineJob<null>({
           const bytes = fileBytes(pool, { id: file.fileId, size: file.size });
           if (await writeWhole(join(root, file.name), file, bytes)) written++;
         }
-        const text = Buffer.from(manifestOf(body, new Date(), own));
+        const list = join(root, MANIFEST);
+        const old = await readFile(list, 'utf8').catch(() => undefined);
+        const earlier = earlierFiles(old, files, (name) => existsSync(join(root, name)));
+        const text = Buffer.from(manifestOf(body, new Date(), files, earlier));
         const sum = { size: text.length, sha256: createHash('sha256').update(text).digest('hex') };
-        await writeWhole(
-          join(root, 'manifest.json'),
-          sum,
-          (async function* () {
-            yield text;
-          })(),
-        );
+        await writeWhole(list, sum, Readable.from([text]));
       }
     } catch (error) {
       if (error instanceof FolderError) throw new JobError(error.message);

@@ -1,7 +1,10 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { mkdir, open, realpath, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, open, readdir, realpath, rename, rm, stat } from 'node:fs/promises';
 import { dirname, join, resolve, sep } from 'node:path';
+
+/** What the list of a folder's files is called. */
+export const MANIFEST = 'manifest.json';
 
 /** A folder may not be written to; the message is for people. */
 export class FolderError extends Error {
@@ -29,6 +32,30 @@ export async function folderWithin(roots: readonly string[], folder: string): Pr
       ? `${folder} is not inside a folder that was allowed when Zesty Crow was started (ZESTY_CROW_HAND_OVER).`
       : 'No folder was allowed when Zesty Crow was started. Set ZESTY_CROW_HAND_OVER, or download the parcel.',
   );
+}
+
+/** A folder that is numbered: whole ones have a list of their files. */
+const NUMBERED = /^\d{4}$/;
+
+/** The folder that is to be filled next in one of numbered folders: one that was not finished, or a new one. */
+export async function nextNumbered(folder: string): Promise<string> {
+  const names = await readdir(folder).catch(() => []);
+  const last = names
+    .filter((n) => NUMBERED.test(n))
+    .sort()
+    .at(-1);
+  if (last === undefined) return join(folder, '0001');
+  const whole = await stat(join(folder, last, MANIFEST)).catch(() => undefined);
+  return join(folder, whole ? String(Number(last) + 1).padStart(4, '0') : last);
+}
+
+/** Whether a file is there and another one. */
+export async function differs(
+  path: string,
+  { size, sha256 }: { size: number; sha256: string },
+): Promise<boolean> {
+  const old = await stat(path).catch(() => undefined);
+  return old !== undefined && (old.size !== size || (await sumOfFile(path)) !== sha256);
 }
 
 async function sumOfFile(path: string): Promise<string> {

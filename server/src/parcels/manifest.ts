@@ -1,11 +1,32 @@
 import type { ParcelRunFile } from '../contract.ts';
 import type { RunBody } from './runs.ts';
 
-/** A list of files with their sums, as it lies beside them. */
+interface Listed {
+  name: string;
+}
+
+/** What an earlier list says of files that are still there and not among the new ones. */
+export function earlierFiles(
+  text: string | undefined,
+  files: readonly Listed[],
+  isThere: (name: string) => boolean,
+): Listed[] {
+  try {
+    const { format, files: old } = JSON.parse(text ?? '') as { format: string; files: Listed[] };
+    const taken = new Set(files.map((f) => f.name));
+    return format === 'zesty-crow/manifest' ? old.filter((f) => !taken.has(f.name) && isThere(f.name)) : [];
+  } catch {
+    // Whatever else is called so is nobody's list.
+    return [];
+  }
+}
+
+/** A list of files with their sums, as it lies beside them. @param earlier of other parcels that lie there, too */
 export function manifestOf(
   { shot, version, parcels }: RunBody,
   created: Date,
   files: readonly ParcelRunFile[],
+  earlier: readonly Listed[] = [],
 ): string {
   const titles = new Map(parcels.map((p) => [p.id, p.title]));
   return `${JSON.stringify(
@@ -14,14 +35,17 @@ export function manifestOf(
       shot,
       version,
       made: created.toISOString(),
-      files: files.map(({ name, size, sha256, parcel, frame, variant }) => ({
-        name,
-        size,
-        sha256,
-        parcel: titles.get(parcel) ?? parcel,
-        ...(frame === null ? {} : { frame }),
-        ...(variant ? { variant } : {}),
-      })),
+      files: [
+        ...earlier,
+        ...files.map(({ name, size, sha256, parcel, frame, variant }) => ({
+          name,
+          size,
+          sha256,
+          parcel: titles.get(parcel) ?? parcel,
+          ...(frame === null ? {} : { frame }),
+          ...(variant ? { variant } : {}),
+        })),
+      ],
     },
     null,
     1,

@@ -53,15 +53,14 @@ async function save(shot: string, kind: string, body: object): Promise<void> {
 const saveChanges = (shot: string, ...changes: object[]) =>
   save(shot, 'changes', { format: 'zesty-crow/changes', version: 6, headings: [], variants: [], changes });
 const look = async (version: string) =>
-  (await call('GET', `/versions/${version}/parcels`)).body as unknown as {
-    checks: ParcelCheck[];
-    runs: ParcelRun[];
-  };
+  (await call('GET', `/versions/${version}/parcels`)).body as unknown as { checks: ParcelCheck[] };
+const runs = async (version: string) =>
+  (await call('GET', `/versions/${version}/parcels/runs`)).body as unknown as ParcelRun[];
 /** Makes all parcels, and waits until they are where they go. */
 async function make(version: string): Promise<ParcelRun & { made: ParcelRunFile[] }> {
   const { run } = (await call('POST', `/versions/${version}/parcels`, {})).body as { run: string };
   const ended = await until(async () => {
-    const own = (await look(version)).runs.find((r) => r.id === run)!;
+    const own = (await runs(version)).find((r) => r.id === run)!;
     const placed =
       !own.parcels.some((p) => p.folder) || own.placed?.state === 'done' || own.placed?.state === 'failed';
     return (own.ended && placed && own) || undefined;
@@ -88,7 +87,11 @@ test('what would come of parcels is known before, and what stands against them',
   await saveChanges(
     shot,
     change(1),
-    change(0.5, { id: 'wasp', who: [{ mode: 'with', layer: 'CryptoObject', member: 'wasp' }] }),
+    change(0.5, {
+      ...{ id: 'wasp', words: 'Wasp in haze' },
+      who: [{ mode: 'with', layer: 'CryptoObject', member: 'wasp' }],
+      corrections: [{ id: 'h', kind: 'haze', on: true, values: { pass: 'far' } }],
+    }),
   );
   await save(shot, 'parcels', {
     format: 'zesty-crow/parcels',
@@ -98,12 +101,18 @@ test('what would come of parcels is known before, and what stands against them',
       parcel('twice', 'picture', { format: 'png8' }, { name: '{shot}' }),
       parcel('elsewhere', 'masks', {}, { folder: '/etc' }),
       parcel('frames', 'masks', {}, { frames: 'one' }),
+      parcel('nobody', 'masks', { of: 'members', members: 'wasp' }),
     ],
   });
-  const [picture, twice, elsewhere, frames] = (await look(version)).checks;
+  const [picture, twice, elsewhere, frames, nobody] = (await look(version)).checks;
   expect(picture).toMatchObject({ files: 2, toMake: 2, faults: [] });
   expect(picture!.names).toEqual(['picture/hive.0001.png', 'picture/hive.0002.png']);
-  expect(picture!.notes.join()).toContain('wasp cannot be seen');
+  expect(picture!.notes).toEqual([
+    'wasp cannot be seen in any frame.',
+    'The mask of “Wasp in haze” is empty in every frame.',
+    '“Wasp in haze” needs the pass far, which this version has not: that correction is left out.',
+  ]);
+  expect(nobody!.notes).toEqual(['wasp cannot be seen in any frame.']);
   expect(twice!.faults.join()).toContain('Several files would be called hive.png');
   expect(elsewhere!.faults.join()).toContain('not inside a folder that was allowed');
   expect(frames!.faults.join()).toContain('“one” names no frames');
@@ -186,6 +195,82 @@ test('again only what changed is made: a change limited to a frame is another pi
   expect(made.some((n) => n.startsWith('ids/'))).toBe(false);
   expect(after.made.find((f) => f.name === 'picture/hive.0002.png')!.against).toBe('changed');
   expect(after.made.find((f) => f.name === 'picture/hive.0001.png')!.against).toBe('same');
+});
+
+describe('a folder', () => {
+  const one = (existing: string, settings: object) =>
+    save(shot, 'parcels', {
+      format: 'zesty-crow/parcels',
+      version: 1,
+      parcels: [
+        parcel(
+          'cut',
+          'picture',
+          { format: 'png8', ...settings },
+          { folder: join(folder, existing), existing },
+        ),
+      ],
+    });
+  const names = (...path: string[]) => readdirSync(join(folder, ...path)).sort();
+  const sums = (...path: string[]) =>
+    (
+      JSON.parse(readFileSync(join(folder, ...path, 'manifest.json'), 'utf8')) as {
+        files: { name: string }[];
+      }
+    ).files.map((f) => f.name);
+
+  test('gets a numbered one in it each time, where that is wanted; one that was not finished is filled again', async () => {
+    await one('number', { crop: '8x8+0+0' });
+    expect((await look(version)).checks[0]!.notes.join()).toContain('Goes to');
+    await make(version);
+    await one('number', { crop: '8x9+0+0' });
+    mkdirSync(join(folder, 'number', '0002'));
+    await make(version);
+    expect(names('number')).toEqual(['0001', '0002']);
+    expect(names('number', '0002')).toEqual(['cut', 'manifest.json']);
+  });
+
+  test('keeps what is there where that is wanted, whole: nothing is written', async () => {
+    await one('stop', { crop: '8x8+0+0' });
+    expect((await make(version)).placed!.state).toBe('done');
+    const before = readFileSync(join(folder, 'stop', 'cut', 'hive.0001.png'));
+    await one('stop', { crop: '8x9+0+0' });
+    expect((await look(version)).checks[0]!.notes.join()).toContain('2 files are there already');
+    const refused = await make(version);
+    expect(refused.placed).toMatchObject({ state: 'failed' });
+    expect(refused.placed!.message).toContain('Nothing was written');
+    expect(readFileSync(join(folder, 'stop', 'cut', 'hive.0001.png')).equals(before)).toBe(true);
+  });
+
+  test('has a list of all that lies there, whoever put it there', async () => {
+    await one('replace', { crop: '8x8+0+0' });
+    await make(version);
+    await save(shot, 'parcels', {
+      format: 'zesty-crow/parcels',
+      version: 1,
+      parcels: [parcel('sums', 'masks', {}, { folder: join(folder, 'replace') })],
+    });
+    await make(version);
+    expect(new Set(sums('replace').map((n) => n.split('/')[0]))).toEqual(new Set(['cut', 'sums']));
+  });
+});
+
+test('what was handed over can be deleted; files that another run took from it stay', async () => {
+  const first = await make(version);
+  const second = await make(version);
+  expect(second.reused).toBe(second.files);
+  const { fileId } = second.made[0]!;
+  expect((await call('DELETE', `/runs/${first.id}`)).status).toBe(204);
+  expect((await runs(version)).some((r) => r.id === first.id)).toBe(false);
+  const served = () => fetch(`${application.address}/api/files/${fileId}`);
+  expect((await served()).status).toBe(200);
+  for (const { id, ended } of await runs(version)) {
+    expect(ended).not.toBeNull();
+    await call('DELETE', `/runs/${id}`);
+  }
+  expect((await served()).status).toBe(404);
+  expect((await call('DELETE', `/runs/${first.id}`)).status).toBe(404);
+  expect((await make(version)).reused).toBe(0);
 });
 
 test('a folder outside of those that are allowed is refused, also through a link', async () => {

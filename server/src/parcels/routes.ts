@@ -8,7 +8,7 @@ import type { Services } from '../services.ts';
 import { findVersion, frameFacts } from '../versions/versions.ts';
 import { checkParcels } from './check.ts';
 import { manifestOf } from './manifest.ts';
-import { filesOfRun, openJobs, runBody, runsOf } from './runs.ts';
+import { deleteRun, filesOfRun, openJobs, runBody, runsOf } from './runs.ts';
 import { parcelHome, startRun } from './start-run.ts';
 
 const wanted = bodyOf<{ parcels?: string[] }>({
@@ -24,11 +24,12 @@ export function parcelRoutes({ pool, queue, settings }: Services): Hono {
     const version = await findVersion(pool, idParam(c, 'version'));
     const home = await parcelHome(pool, version);
     const facts = await frameFacts(pool, version.id);
-    return c.json({
-      checks: await checkParcels(pool, settings, home, facts),
-      runs: await runsOf(pool, version.shot_id),
-      folders: settings.handOver,
-    });
+    return c.json({ checks: await checkParcels(pool, settings, home, facts), folders: settings.handOver });
+  });
+  // Apart: while frames are made nothing else becomes another.
+  app.get('/:id/parcels/runs', async (c) => {
+    const { shot_id } = await findVersion(pool, idParam(c, 'version'));
+    return c.json(await runsOf(pool, shot_id));
   });
   app.post('/:id/parcels', async (c) => {
     const version = await findVersion(pool, idParam(c, 'version'));
@@ -55,6 +56,14 @@ export function runRoutes({ pool, transfers }: Services): Hono {
   });
   app.post('/:id/cancel', async (c) => {
     for (const job of await openJobs(pool, idParam(c, 'run'))) await cancelJob(pool, job);
+    return c.body(null, 204);
+  });
+  app.delete('/:id', async (c) => {
+    const id = idParam(c, 'run');
+    await bodyOfRun(id);
+    if ((await openJobs(pool, id)).length)
+      throw new ProblemError(409, 'This is still being made.', 'Cancel it first, or wait.');
+    await deleteRun(pool, id);
     return c.body(null, 204);
   });
   app.get('/:id/archive', async (c) => {

@@ -1,7 +1,7 @@
 import type { Parcel, ParcelShot } from '@zesty-crow/core/parcels';
 import type { ChangeList } from '@zesty-crow/core/changes';
 import type { ParcelRun, ParcelRunFile } from '../contract.ts';
-import type { Client, Pool } from '../database/pool.ts';
+import { inTransaction, type Client, type Pool } from '../database/pool.ts';
 
 /** What a run was asked for. */
 export interface RunBody extends Pick<ParcelShot, 'shot' | 'version' | 'frames'> {
@@ -119,6 +119,19 @@ export async function filesOfRun(pool: Pool, id: string): Promise<ParcelRunFile[
     [id],
   );
   return rows;
+}
+
+/** Deletes a run and the files that no other run has taken from it. What lies in folders stays. */
+export async function deleteRun(pool: Pool, id: string): Promise<void> {
+  await inTransaction(pool, async (client) => {
+    await client.query(
+      `delete from file where id in (
+         select f.file_id from parcel_file f where f.run_id = $1 and f.file_id is not null
+           and not exists (select 1 from parcel_file o where o.file_id = f.file_id and o.run_id <> $1))`,
+      [id],
+    );
+    await client.query('delete from parcel_run where id = $1', [id]);
+  });
 }
 
 /** Ids of jobs of a run that are not over. */

@@ -49,5 +49,6 @@ export async function summarise(frame: Frame, cast: CastLayer[]): Promise<Versio
     channels: inspection.channels.length,
     compression: inspection.compression,
     hasPicture: frame.beauty !== undefined,
+    passes: frame.passes.map((p) => p.name),
   };
 }

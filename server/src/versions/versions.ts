@@ -62,13 +62,23 @@ export async function findVersion(pool: Pool, id: string) {
 export async function frameFacts(
   pool: Pool,
   id: string,
-): Promise<{ width: number; height: number; hasPicture: boolean }> {
-  const { rows } = await pool.query<{ width: number | null; height: number | null; picture: string | null }>(
-    `select width, height, summary->>'hasPicture' as picture from version where id = $1`,
+): Promise<{ width: number; height: number; hasPicture: boolean; passes: string[] | undefined }> {
+  const { rows } = await pool.query<{
+    width: number | null;
+    height: number | null;
+    picture: string | null;
+    passes: string[] | null;
+  }>(
+    `select width, height, summary->>'hasPicture' as picture, summary->'passes' as passes from version where id = $1`,
     [id],
   );
   const [row] = rows;
-  return { width: row?.width ?? 0, height: row?.height ?? 0, hasPicture: row?.picture !== 'false' };
+  return {
+    width: row?.width ?? 0,
+    height: row?.height ?? 0,
+    hasPicture: row?.picture !== 'false',
+    passes: row?.passes ?? undefined,
+  };
 }
 
 /** What opening a version takes: its files, and how the artist wants them understood. */

@@ -47,20 +47,29 @@ useUndoKeys(parcels);
 const look = useDebounceFn(() => {
   if (version.value) void parcels.look(version.value.id).catch(notifyError);
 }, 150);
-// What is saved decides, and what the workers are doing.
+const lookAtRuns = useDebounceFn(() => {
+  if (version.value) void parcels.lookAtRuns(version.value.id).catch(notifyError);
+}, 150);
+const own = computed(() =>
+  jobs.jobs.filter((j) => j.shot_id === props.id && (j.kind === 'parcel' || j.kind === 'place')),
+);
+// What is saved decides what would be made, and what has been: that is another once a run is over.
 watch(
   [
     version,
     () => parcels.saving === 'saved' && JSON.stringify(parcels.list),
     () => changes.saving === 'saved' && JSON.stringify(changes.list),
-    () =>
-      jobs.jobs
-        .filter((j) => j.shot_id === props.id && (j.kind === 'parcel' || j.kind === 'place'))
-        .map((j) => `${j.id} ${j.state} ${j.progress}`)
-        .join(),
+    () => parcels.runs.map((r) => `${r.id} ${r.ended}`).join(),
   ],
   () => void look(),
   { immediate: true },
+);
+watch(
+  [version, () => own.value.map((j) => `${j.id} ${j.state} ${j.progress}`).join()],
+  () => void lookAtRuns(),
+  {
+    immediate: true,
+  },
 );
 
 const told = computed(() => {
@@ -75,7 +84,7 @@ const refused = (id: string) => (parcels.checks.get(id)?.faults.length ?? 0) > 0
 /** Makes one parcel, or all. */
 async function make(ids?: string[]): Promise<void> {
   if (version.value) await api.makeParcels(version.value.id, ids);
-  await look();
+  await lookAtRuns();
 }
 const add = (kind: ParcelKind) => parcels.add(kind);
 </script>
@@ -161,6 +170,7 @@ const add = (kind: ParcelKind) => parcels.add(kind);
               :shot="shot?.name ?? ''"
               :version="version.number"
               :frame="frames[0]"
+              :layers="version.summary?.layers.map((l) => l.name) ?? []"
             />
             <section class="made" aria-label="What will be made">
               <p v-for="f in check?.faults" :key="f" class="fault" role="alert">{{ f }}</p>
@@ -188,7 +198,7 @@ const add = (kind: ParcelKind) => parcels.add(kind);
         </div>
       </ElSplitterPanel>
       <ElSplitterPanel size="340" min="240" max="45%">
-        <div class="scroll"><RunList :runs="parcels.runs" /></div>
+        <div class="scroll"><RunList :runs="parcels.runs" @deleted="lookAtRuns" /></div>
       </ElSplitterPanel>
     </ElSplitter>
   </div>

@@ -1,17 +1,21 @@
 <script setup lang="ts">
 import { ElCheckbox, ElCheckboxGroup, ElInput, ElOption, ElSelect } from 'element-plus';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import {
+  EXISTING,
   nameBy,
   NAME_PARTS,
   parcelKind,
   patternFault,
   settingsOfParcel,
+  type Existing,
   type Parcel,
 } from '@zesty-crow/core/parcels';
 import type { Field } from '@zesty-crow/core/fields';
 import { useChanges } from '../correct/changes.ts';
 import FieldControl from '../fields/FieldControl.vue';
+import { api } from '../server/api.ts';
+import { notifyError } from '../server/notify.ts';
 import { useParcels } from './parcels.ts';
 
 /** All that can be said of a parcel. */
@@ -21,6 +25,8 @@ const props = defineProps<{
   shot: string;
   version: number;
   frame: number | undefined;
+  /** ID layers of the version. */
+  layers: readonly string[];
 }>();
 const parcels = useParcels();
 const changes = useChanges();
@@ -41,6 +47,10 @@ const BESIDE: Record<string, (s: Record<string, unknown>) => boolean> = {
   members: (s) => s['of'] !== 'changes',
   refined: (s) => s['of'] === 'changes',
   colour: (s) => s['ground'] === 'colour',
+  picture: (s) => s['ground'] === 'picture',
+  parts: (s) => s['format'] === 'exr',
+  depths: (s) => s['format'] === 'exr',
+  alpha: (s) => s['ground'] === 'nothing',
 };
 const fields = computed((): Field[] =>
   (kind.value?.fields ?? []).filter((f) => BESIDE[f.key]?.(settings.value) ?? true),
@@ -56,10 +66,23 @@ const example = computed(() => {
     version: props.version,
     variant,
     part: first?.part ?? '',
-    frame: props.sequence ? props.frame : undefined,
+    frame: props.sequence && kind.value?.per !== 'all frames' ? props.frame : undefined,
     parcel: props.parcel.title,
   })}${first?.ending ?? ''}`;
 });
+const sending = ref(false);
+/** Sends a picture, and lays it below. */
+async function lay(key: string, file: File): Promise<void> {
+  if (!changes.shotId) return;
+  sending.value = true;
+  try {
+    const stored = await api.uploadPicture(changes.shotId, file);
+    parcels.setValue(props.parcel, key, { file: stored.id, name: stored.name });
+    commit(`Lay ${stored.name} below`);
+  } finally {
+    sending.value = false;
+  }
+}
 const commit = (label: string) => void parcels.commit(label);
 function chosen(ids: unknown): void {
   parcels.set(props.parcel, { variants: ids as string[] });
@@ -79,16 +102,35 @@ function chosen(ids: unknown): void {
       />
       <p class="paper-hint">{{ kind?.label }}. {{ kind?.hint }}</p>
     </header>
-    <FieldControl
-      v-for="f in fields"
-      :key="f.key"
-      :field="f"
-      :slider="false"
-      :model-value="settings[f.key]"
-      @update:model-value="parcels.setValue(parcel, f.key, $event)"
-      @commit="commit(f.label)"
-    />
-    <div v-if="sequence && kind?.per === 'frame'" class="line">
+    <template v-for="f in fields" :key="f.key">
+      <div v-if="f.key === 'layer'" class="line">
+        <label :for="`layer-${parcel.id}`">{{ f.label }}</label>
+        <ElSelect
+          :id="`layer-${parcel.id}`"
+          size="small"
+          filterable
+          allow-create
+          :model-value="settings[f.key]"
+          @update:model-value="
+            parcels.setValue(parcel, f.key, $event as string);
+            commit(f.label);
+          "
+        >
+          <ElOption v-for="l in layers" :key="l" :value="l" :label="l" />
+        </ElSelect>
+      </div>
+      <FieldControl
+        v-else
+        :field="f"
+        :slider="false"
+        :model-value="settings[f.key]"
+        :sending="sending"
+        @update:model-value="parcels.setValue(parcel, f.key, $event)"
+        @commit="commit(f.label)"
+        @file="lay(f.key, $event).catch(notifyError)"
+      />
+    </template>
+    <div v-if="sequence && kind?.per !== 'shot'" class="line">
       <label :for="`frames-${parcel.id}`">Frames</label>
       <ElInput
         :id="`frames-${parcel.id}`"
@@ -168,6 +210,20 @@ function chosen(ids: unknown): void {
           Folders on the server can be allowed with ZESTY_CROW_HAND_OVER when it is started.
         </p>
       </div>
+    </div>
+    <div v-if="parcel.folder" class="line">
+      <span :id="`existing-${parcel.id}`">Files there</span>
+      <ElSelect
+        size="small"
+        :model-value="parcel.existing ?? 'replace'"
+        :aria-labelledby="`existing-${parcel.id}`"
+        @update:model-value="
+          parcels.set(parcel, { existing: $event as Existing });
+          commit('Files that are there');
+        "
+      >
+        <ElOption v-for="e in EXISTING" :key="e.value" :value="e.value" :label="e.label" />
+      </ElSelect>
     </div>
   </section>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElProgress } from 'element-plus';
+import { ElButton, ElPopconfirm, ElProgress } from 'element-plus';
 import { ref, watch } from 'vue';
 import type { ParcelRun, ParcelRunFile } from '@zesty-crow/server/contract';
 import { api, archiveUrl, fileUrl } from '../server/api.ts';
@@ -9,6 +9,11 @@ import { inBytes } from './sizes.ts';
 
 /** What was handed over when, the latest first; under each its files, and what differs from the time before. */
 const props = defineProps<{ runs: readonly ParcelRun[] }>();
+const emit = defineEmits<{ deleted: [] }>();
+async function remove(id: string): Promise<void> {
+  await api.deleteRun(id);
+  emit('deleted');
+}
 const opened = ref<string>();
 const files = ref<ParcelRunFile[]>([]);
 async function read(id: string | undefined): Promise<void> {
@@ -68,6 +73,23 @@ const MARKS = { new: 'new', changed: 'changed', same: 'as before' } as const;
           >
             {{ opened === run.id ? 'Hide the files' : 'Show the files' }}
           </button>
+          <ElPopconfirm
+            title="Delete this with its files? What lies in folders stays."
+            confirm-button-text="Delete"
+            cancel-button-text="Keep"
+            :width="260"
+            @confirm="remove(run.id).catch(notifyError)"
+          >
+            <template #reference>
+              <button
+                class="plain-button quiet"
+                type="button"
+                :aria-label="`Delete the run of ${titles(run)}`"
+              >
+                Delete
+              </button>
+            </template>
+          </ElPopconfirm>
         </footer>
       </template>
       <p v-for="(f, i) in run.failed.slice(0, 5)" :key="i" class="fault" role="alert">

@@ -26,14 +26,17 @@ export const useParcels = defineStore('parcels', () => {
   const folders = shallowRef<string[]>([]);
 
   let asked = 0;
-  /** Asks what would come of each parcel now, and what has come of them. */
+  /** Asks what would come of each parcel now. */
   async function look(versionId: string): Promise<void> {
     const own = ++asked;
     const state = await api.parcels(versionId);
     if (own !== asked) return;
     checks.value = new Map(state.checks.map((c) => [c.parcel, c]));
-    runs.value = state.runs;
     folders.value = state.folders;
+  }
+  /** Asks what has come of them. */
+  async function lookAtRuns(versionId: string): Promise<void> {
+    runs.value = await api.parcelRuns(versionId);
   }
 
   const parcelOf = (id: string) => list.value.parcels.find((p) => p.id === id);
@@ -73,5 +76,19 @@ export const useParcels = defineStore('parcels', () => {
     if (parcel)
       parcel.settings = withValue(parcelKind(parcel.kind)?.fields ?? [], parcel.settings, key, value);
   }
-  return { ...document, list, openId, checks, runs, folders, look, add, copy, remove, set, setValue };
+  return {
+    ...document,
+    list,
+    openId,
+    checks,
+    runs,
+    folders,
+    look,
+    lookAtRuns,
+    add,
+    copy,
+    remove,
+    set,
+    setValue,
+  };
 });

@@ -199,13 +199,12 @@ export const api = {
     call<void>('DELETE', `/shots/${shot}/${kind}/states/${id}`),
   /** What would come of each parcel of a version's shot, and what has. */
   parcels: (version: string) =>
-    call<{ checks: ParcelCheck[]; runs: ParcelRun[]; folders: string[] }>(
-      'GET',
-      `/versions/${version}/parcels`,
-    ),
+    call<{ checks: ParcelCheck[]; folders: string[] }>('GET', `/versions/${version}/parcels`),
   /** Makes some parcels, or all. */
   makeParcels: (version: string, parcels?: string[]) =>
     call<{ run: string }>('POST', `/versions/${version}/parcels`, parcels ? { parcels } : {}),
+  parcelRuns: (version: string) => call<ParcelRun[]>('GET', `/versions/${version}/parcels/runs`),
+  deleteRun: (run: string) => call<void>('DELETE', `/runs/${run}`),
   filesOfRun: (run: string) => call<ParcelRunFile[]>('GET', `/runs/${run}/files`),
   cancelRun: (run: string) => call<void>('POST', `/runs/${run}/cancel`),
   export: (version: string, input: ExportInput) => call<Job>('POST', `/versions/${version}/export`, input),

@@ -32,3 +32,4 @@ create table parcel_file (
 );
 create index parcel_file_by_run on parcel_file (run_id);
 create index parcel_file_by_key on parcel_file (key);
+create index parcel_file_by_file on parcel_file (file_id);
