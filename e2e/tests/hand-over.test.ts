@@ -2,13 +2,14 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { decode } from 'fast-png';
+import { decode, encode } from 'fast-png';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import { apiOf } from '../harness/api.ts';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
 import { START_MS, startWithDemo } from '../harness/demo.ts';
+import { chooseFile, standInForFileDialog } from '../harness/file-dialog.ts';
 
 /** A sequence is gone through, a value gets keys, and frames and layers are handed over. */
 let application: Application;
@@ -162,4 +163,47 @@ test('masks and a layered file are made, opened again, and after a change only w
   await click("//a[contains(., 'Export')]");
   await click("//button[contains(., 'Make all')]");
   await ended('3 of 5 files made anew');
+}, 240_000);
+
+test('members that are typed are cut out on a picture from a file; what was handed over is deleted again', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-cut-'));
+  const green = Uint8Array.from({ length: 3 * 16 * 9 }, (_, i) => [40, 160, 90][i % 3]!);
+  writeFileSync(
+    join(folder, 'meadow.png'),
+    encode({ width: 16, height: 9, channels: 3, depth: 8, data: green }),
+  );
+  const choose = async (label: string, option: string) => {
+    await click(
+      `//*[contains(@class,'line')][./span[. = '${label}']]//*[contains(@class,'el-select__wrapper')]`,
+    );
+    await click(`//li[contains(., '${option}')]`);
+  };
+  await click("//button[contains(., 'Add a parcel')]");
+  await click("//li[contains(., 'Cut-outs')]");
+  await choose('Of', 'of an ID layer, together');
+  await (await see(driver, 'input[placeholder*="jars/"]')).sendKeys('jars/jar_1/*', Key.ENTER);
+  await (await see(driver, 'input[placeholder="all; or 1-10, 14"]')).sendKeys('1', Key.ENTER);
+  await choose('On', 'a picture that fills');
+  await standInForFileDialog(driver);
+  await click("//button[contains(., 'Choose a picture')]");
+  await chooseFile(driver, join(folder, 'meadow.png'));
+  await driver.wait(async () => (await text('.sheet')).includes('meadow.png'), 10_000);
+  await driver.wait(async () => /1 file, about/.test(await text('.go')), 10_000);
+  const runs = async () => (await driver.findElements(By.css('.runs article'))).length;
+  const before = await runs();
+  await click("//button[contains(., 'Make this parcel')]");
+  await driver.wait(async () => (await runs()) === before + 1, 10_000);
+  await driver.wait(async () => (await text('.runs article')).includes('1 of 1 files made anew'), 60_000);
+  await click("(//button[contains(., 'Show the files')])[1]");
+  const link = await see(driver, '.runs li a');
+  const cut = decode(new Uint8Array(await (await fetch((await link.getAttribute('href'))!)).arrayBuffer()));
+  expect([cut.width, cut.height, cut.depth, cut.channels]).toEqual([480, 270, 16, 3]);
+  const pixel = (x: number, y: number) =>
+    [0, 1, 2].map((k) => Math.round(cut.data[3 * (y * 480 + x) + k]! / 257));
+  // Beside the jar the picture, on the jar something else.
+  expect(pixel(5, 5)).toEqual([40, 160, 90]);
+  expect(pixel(280, 180)).not.toEqual([40, 160, 90]);
+  await click("(//button[starts-with(@aria-label, 'Delete the run of')])[1]");
+  await click("//div[contains(@class,'el-popconfirm')]//button[contains(., 'Delete')]");
+  await driver.wait(async () => (await runs()) === before, 10_000);
 }, 240_000);

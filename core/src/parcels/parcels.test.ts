@@ -309,7 +309,7 @@ describe('cut-outs on a ground', () => {
     const [w, h] = [2 * open.width, open.height];
     const column = (p: number) => p % w;
     const picture = fileOf(
-      { R: (p) => (column(p) < w / 2 ? 1 : 0.25), G: (p) => (column(p) < w / 4 ? 9 : 0.5), B: () => 0 },
+      { R: (p) => (column(p) < w / 2 ? 1 : 0.25), G: (p) => (column(p) < w / 8 ? 9 : 0.5), B: () => 0 },
       { width: w, height: h },
     );
     const settings = { ...of, ground: 'picture', picture: { file: 'meadow', name: 'meadow.exr' } };
@@ -327,7 +327,7 @@ describe('cut-outs on a ground', () => {
     // Bilinear reading mixes at the border of the colours alone.
     const free = [...cover.keys()].filter((p) => {
       const x = p % open.width;
-      return cover[p] === 0 && Math.abs(x - open.width / 2) >= 2 && x >= 2;
+      return cover[p] === 0 && Math.abs(x - open.width / 2) >= 2;
     });
     const shownAt = (v: Float32Array) => Float32Array.from(free, (p) => v[p]!);
     const half = Float32Array.from(free, (p) => (p % open.width < open.width / 2 ? 1 : 0.25));

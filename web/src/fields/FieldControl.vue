@@ -118,7 +118,8 @@ function reset(): void {
       size="small"
       :placeholder="field.hint"
       :aria-label="field.label"
-      @change="choose($event)"
+      @update:model-value="$emit('update:modelValue', $event)"
+      @change="$emit('commit')"
     />
     <ElSwitch
       v-else-if="field.kind === 'switch'"

@@ -30,7 +30,9 @@ async function pictureGround(open: OpenPicture, picture: PictureValue, env: Parc
     const x = data.xMin + (place % boxWidth(data)) - frame.xMin + 0.5 - width / 2;
     const y = data.yMin + Math.floor(place / boxWidth(data)) - frame.yMin + 0.5 - height / 2;
     sampleFootprint(packed, 0.5 + x * across, 0.5 + y * down, [across, 0], [0, down], out);
-    const own = [out[0]!, out[1]!, out[2]!] as const;
+    // Beyond its border a picture is transparent, and the reading mixes that in.
+    const a = out[3]! > 0 ? out[3]! : 1;
+    const own = [out[0]! / a, out[1]! / a, out[2]! / a] as const;
     return back ? through(back, own) : own;
   };
 }

@@ -39,12 +39,12 @@ const ALPHA: Field = {
   ],
   neutral: 'straight',
 };
-const TRIM: Field = { kind: 'switch', key: 'trim', label: 'Trim to what is there', neutral: false };
-const CLEAN: Field = { kind: 'switch', key: 'clean', label: 'Only its own light at edges', neutral: true };
+const TRIM: Field = { kind: 'switch', key: 'trim', label: 'Trim', neutral: false };
+const CLEAN: Field = { kind: 'switch', key: 'clean', label: 'Clean edges', neutral: true };
 const CAUGHT: Field = {
   kind: 'switch',
   key: 'caught',
-  label: 'Shadow and reflection, if rendered',
+  label: 'Shadow, reflection',
   neutral: true,
 };
 const GROUND: Field = {

@@ -14,7 +14,7 @@ import type { MadeFile, ParcelEnv, ParcelFrame, ParcelKind, ParcelRequest } from
 import { LAYER, MEMBERS } from '../raster/usual-fields.ts';
 
 const JSON_FIELD: Field = { kind: 'switch', key: 'json', label: 'As JSON', neutral: true };
-const GLTF: Field = { kind: 'switch', key: 'gltf', label: 'As glTF, where there is a scene', neutral: true };
+const GLTF: Field = { kind: 'switch', key: 'gltf', label: 'As glTF', neutral: true };
 
 /** Where a member is seen in a frame, in pixels of the display window from its upper left, y down. */
 interface Sight {

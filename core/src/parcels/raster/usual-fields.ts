@@ -59,6 +59,6 @@ export const MEMBERS: Field = {
   kind: 'text',
   key: 'members',
   label: 'Members',
-  hint: 'jars/*, hive/roof',
+  hint: 'all; or jars/*, hive/roof',
   neutral: '',
 };
