@@ -35,6 +35,12 @@ step(
   [...jest, '--selectProjects', 'web', '--testTimeout', hours, '--', 'long-sequence'],
   { CAMPAIGN: '10' },
 );
+step(
+  'Parcels of five hundred frames by one worker and by two, and an archive of two gigabytes',
+  process.execPath,
+  [...jest, '--selectProjects', 'server', '--runInBand', '--testTimeout', hours, '--', 'parcels/many'],
+  { CAMPAIGN: '25' },
+);
 const json = (name) => ['--json', resolve(folder, name)];
 step('Speeds', 'npx', ['tsx', 'core/bench/run.ts', ...json('bench.json')]);
 step('Speeds in the browser', 'npx', ['tsx', 'e2e/bench/browser.ts', ...json('browser.json')]);

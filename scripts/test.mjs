@@ -10,6 +10,7 @@ const PROGRAMS = {
   'chromium-driver': ['/usr/bin/chromedriver'],
   openexr: ['/usr/bin/exrheader', '/usr/bin/exrinfo'],
   'openimageio-tools': ['/usr/bin/oiiotool'],
+  unzip: ['/usr/bin/unzip'],
 };
 
 let passed = 0;
