@@ -4,12 +4,13 @@
 import { spawnSync } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import { HOUSE, buildBundles, say } from './steps.mjs';
+import { HOUSE, buildBundles, buildWeb, say } from './steps.mjs';
 
 const [factor = '1000', folder = join(HOUSE, '.data/campaign')] = process.argv.slice(2);
 const FUZZED = ['kernels', 'formats/exr', 'idindex', 'masks', 'apply'];
 mkdirSync(folder, { recursive: true });
 buildBundles();
+buildWeb();
 
 const failed = [];
 function step(name, command, args, env = {}) {

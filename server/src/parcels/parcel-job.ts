@@ -2,13 +2,13 @@ import { Readable } from 'node:stream';
 import { makeParcel, type ParcelFrame } from '@zesty-crow/core/parcels';
 import { parseChangeList } from '@zesty-crow/core/changes';
 import { nodePaper, nodeZlib } from '@zesty-crow/core/node';
-import type { OpenPicture } from '@zesty-crow/core/version';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { fillPicture, storeFile } from '../files/store.ts';
 import { planHistory } from '../history/documents.ts';
 import { defineJob, JobError } from '../queue/kind.ts';
 import { openStoredScene } from '../scenes/scenes.ts';
 import { openVersion, ownCrew } from '../versions/open-version.ts';
+import { withFrame, type FrameAtHand } from './frame-at-hand.ts';
 import { insertFiles, runBody, type RunFile } from './runs.ts';
 import { runEnded } from './start-run.ts';
 
@@ -33,56 +33,57 @@ export const parcelJob = defineJob<{ run: string; files: RunFile[] }>({
     const shot = { ...body, list: parseChangeList(body.list) };
     progress(0.02, 'Reading the version');
     const frame = job.frame ?? undefined;
-    const own = await openVersion(pool, job.version_id!, settings.pictureMemory, frame);
-    let all: Promise<OpenPicture> | undefined;
-    const opened: ParcelFrame = {
-      frame: own,
-      at: (number) => openVersion(pool, job.version_id!, settings.pictureMemory, number),
-      open: () => (all ??= own.all({ signal })),
-    };
     const files: RunFile[] = [];
     const notes = new Set<string>();
-    for (const [i, { variant, key }] of variants.entries()) {
-      const part = (done: number) => 0.05 + (0.95 * (i + done)) / variants.length;
-      const made = await makeParcel(
-        parcel,
-        opened,
-        shot,
-        { variant, frame },
-        {
-          zlib: nodeZlib,
-          paper: nodePaper,
-          signal,
-          crew: ownCrew(),
-          readPicture: (picture) => fillPicture(pool, picture),
-          readScene: async () => {
-            const file = await openStoredScene(pool, job.shot_id);
-            return file && { file, plan: (await planHistory.state(pool, job.shot_id))!.body };
+    const makeAll = async (own: FrameAtHand) => {
+      const opened: ParcelFrame = {
+        frame: own.frame,
+        at: (number) => openVersion(pool, job.version_id!, settings.pictureMemory, number),
+        open: () => own.all(signal),
+      };
+      for (const [i, { variant, key }] of variants.entries()) {
+        const part = (done: number) => 0.05 + (0.95 * (i + done)) / variants.length;
+        const made = await makeParcel(
+          parcel,
+          opened,
+          shot,
+          { variant, frame },
+          {
+            zlib: nodeZlib,
+            paper: nodePaper,
+            signal,
+            crew: ownCrew(),
+            readPicture: (picture) => fillPicture(pool, picture),
+            readScene: async () => {
+              const file = await openStoredScene(pool, job.shot_id);
+              return file && { file, plan: (await planHistory.state(pool, job.shot_id))!.body };
+            },
+            onNote: (note) => notes.add(note),
+            onProgress: (done) => progress(part(0.8 * done), parcel.title),
           },
-          onNote: (note) => notes.add(note),
-          onProgress: (done) => progress(part(0.8 * done), parcel.title),
-        },
-      );
-      signal.throwIfAborted();
-      for (const { name, mediaType, bytes } of made) {
-        const stored = await storeFile(
-          pool,
-          { shotId: job.shot_id, jobId: job.id, role: 'result', name, mediaType, arriving: true },
-          Readable.from([Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)]),
         );
-        files.push({
-          parcel: id,
-          variant,
-          frame: frame ?? null,
-          key,
-          name,
-          fileId: stored.id,
-          size: stored.size,
-          sha256: stored.sha256,
-          reused: false,
-        });
+        signal.throwIfAborted();
+        for (const { name, mediaType, bytes } of made) {
+          const stored = await storeFile(
+            pool,
+            { shotId: job.shot_id, jobId: job.id, role: 'result', name, mediaType, arriving: true },
+            Readable.from([Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)]),
+          );
+          files.push({
+            parcel: id,
+            variant,
+            frame: frame ?? null,
+            key,
+            name,
+            fileId: stored.id,
+            size: stored.size,
+            sha256: stored.sha256,
+            reused: false,
+          });
+        }
       }
-    }
+    };
+    await withFrame(pool, job.version_id!, settings.pictureMemory, frame, makeAll);
     const count = files.length === 1 ? '1 file' : `${files.length} files`;
     return { message: [`${parcel.title}: ${count}`, ...notes].join('. '), details: { run, files } };
   },

@@ -128,8 +128,17 @@ export async function startRun(pool: Pool, queue: Queue, home: ParcelHome): Prom
     for (const { there } of works) await insertFiles(client, id, there);
     return id;
   });
+  // Frame by frame: a frame is read once for all of its parcels.
+  const frames = new Map<
+    number | undefined,
+    { parcel: Parcel; variants: ParcelWork['toMake'][number]['variants'] }[]
+  >();
   for (const { parcel, toMake } of works)
     for (const { frame, variants } of toMake)
+      frames.set(frame, [...(frames.get(frame) ?? []), { parcel, variants }]);
+  const inOrder = [...frames].sort(([a = 0], [b = 0]) => a - b);
+  for (const [frame, own] of inOrder)
+    for (const { parcel, variants } of own)
       await queue.enqueue(pool, {
         kind: 'parcel',
         shotId,

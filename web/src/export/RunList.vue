@@ -5,7 +5,7 @@ import type { ParcelRun, ParcelRunFile } from '@zesty-crow/server/contract';
 import { api, archiveUrl, fileUrl } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
 import { ago } from '../shots/ago.ts';
-import { inBytes } from './sizes.ts';
+import { inBytes, inTime } from './sizes.ts';
 
 /** What was handed over when, the latest first; under each its files, and what differs from the time before. */
 const props = defineProps<{ runs: readonly ParcelRun[] }>();
@@ -37,6 +37,13 @@ const made = (run: ParcelRun) =>
     inBytes(run.size),
     ...(run.placed ? [run.placed.message] : []),
   ].join(', ');
+/** How far it is, and how long it will take at the pace that it had. */
+function underWay({ done, jobs, progress, created }: ParcelRun): string {
+  const told = `${done} of ${jobs} made`;
+  if (progress < 0.5) return told;
+  const seconds = (Date.now() - Date.parse(created)) / 1000;
+  return `${told}, ${inTime((seconds / progress) * (jobs - progress))} left`;
+}
 const MARKS = { new: 'new', changed: 'changed', same: 'as before' } as const;
 </script>
 
@@ -57,7 +64,7 @@ const MARKS = { new: 'new', changed: 'changed', same: 'as before' } as const;
           :stroke-width="6"
         />
         <footer>
-          <span class="quiet" role="status">{{ run.done }} of {{ run.jobs }} frames</span>
+          <span class="quiet" role="status">{{ underWay(run) }}</span>
           <ElButton size="small" @click="api.cancelRun(run.id).catch(notifyError)">Cancel</ElButton>
         </footer>
       </template>

@@ -42,13 +42,13 @@ const within = (a: Box2i, b: Box2i): Box2i => ({
  * Channels of a frame sorted into the parts and files that they came from, each with its own name, windows, attributes
  * and compression. Channels that no file holds are left out.
  * @param channels in the frame's data window, by their names in the frame
- * @param crop only what lies in it
+ * @param wanted only what lies in this window
  * @param grey the picture's channel, in whose part channels go that are new
  */
 export function sortedIntoParts(
   { parts, header }: Pick<Frame, 'parts' | 'header'>,
   channels: readonly ExrChannel[],
-  crop: Box2i | undefined,
+  wanted: Box2i,
   grey?: string,
 ): WrittenPart[] {
   const left = new Map(channels.map((c) => [c.name, c]));
@@ -64,7 +64,7 @@ export function sortedIntoParts(
       return channel ? [{ ...channel, name: inFile }] : [];
     });
     if (part.ownName.has(grey ?? '')) own.push(...fresh);
-    const window = within(within(part.header.dataWindow, header.dataWindow), crop ?? header.dataWindow);
+    const window = within(within(part.header.dataWindow, header.dataWindow), wanted);
     if (own.length === 0 || window.xMax < window.xMin || window.yMax < window.yMin) return [];
     const stem = part.header.name ?? part.name.replace(/\.[^.]*$/, '');
     let name = stem;

@@ -15,8 +15,8 @@ import { plainNames } from '../naming.ts';
 import { rasterFormat } from '../raster/formats.ts';
 import { quantise } from '../raster/quantise.ts';
 import { profileFor, shownSamples } from '../raster/screen.ts';
-import { formatField, LAYER, MEMBERS, PROFILE, TRANSFORM } from '../raster/usual-fields.ts';
-import { placesIn } from '../raster/windows.ts';
+import { CROP, formatField, LAYER, MEMBERS, PROFILE, TRANSFORM, WINDOW } from '../raster/usual-fields.ts';
+import { placesIn, writtenWindow } from '../raster/windows.ts';
 
 const OF: Field = {
   kind: 'choice',
@@ -136,7 +136,11 @@ function asExr(
     ...colour.map((v, k) => plainChannel('RGB'[k]!, v)),
     ...(s['ground'] === 'nothing' ? [plainChannel('A', plane(alpha))] : []),
   ];
-  return exrFile(name, [{ ...header, dataWindow: window, channels, compression: 'zip' }], env);
+  const { displayWindow, pixelAspectRatio } = header;
+  // Of what is said of the source only the primaries hold for a part of it.
+  const attributes = header.attributes.filter((a) => a.name === 'chromaticities');
+  const part = { dataWindow: window, displayWindow, pixelAspectRatio, attributes, channels };
+  return exrFile(name, [{ ...part, compression: 'zip' }], env);
 }
 
 function asRaster(
@@ -210,6 +214,8 @@ export const cutOuts: ParcelKind = {
     GROUND,
     COLOUR,
     PICTURE,
+    WINDOW,
+    CROP,
     TRANSFORM,
     PROFILE,
   ],
@@ -237,9 +243,10 @@ export const cutOuts: ParcelKind = {
       [...wanted.map((w) => w.name), ...(caught && !ground ? ['shadow', 'reflection'] : [])],
       'change',
     );
-    const { dataWindow, displayWindow } = open.image.header;
+    const { header } = open.image;
+    const whole = writtenWindow(header, s);
     const write = (cut: Cut, around: Float32Array) => {
-      const window = s['trim'] === true ? windowAround(around, dataWindow, displayWindow) : displayWindow;
+      const window = s['trim'] === true ? windowAround(around, header.dataWindow, whole) : whole;
       return s['format'] === 'exr'
         ? asExr(open, cut, window, request, env)
         : asRaster(open, cut, window, request, env);

@@ -5,12 +5,12 @@ import { VersionError } from '../../version/version-error.ts';
 import { maskedChanges, maskName, masksOfChanges, masksOfMembers, type NamedMask } from '../coverage.ts';
 import { plainChannel } from '../../roles/write/rewrite.ts';
 import { exrFile, rasterFile } from '../made.ts';
-import type { MadeFile, ParcelEnv, ParcelKind } from '../kind.ts';
+import type { MadeFile, ParcelEnv, ParcelKind, ParcelRequest } from '../kind.ts';
 import { plainNames } from '../naming.ts';
 import { rasterFormat } from '../raster/formats.ts';
 import { quantise } from '../raster/quantise.ts';
-import { formatField, LAYER, MEMBERS } from '../raster/usual-fields.ts';
-import { placesIn } from '../raster/windows.ts';
+import { CROP, formatField, LAYER, MEMBERS, WINDOW } from '../raster/usual-fields.ts';
+import { placesIn, writtenWindow } from '../raster/windows.ts';
 
 const OF: Field = {
   kind: 'choice',
@@ -44,7 +44,7 @@ function named(masks: readonly NamedMask[]): NamedMask[] {
   return masks.map(({ cover }, i) => ({ name: names[i]!, cover }));
 }
 
-/** Masks side by side in the display window, as data: no curve, no profile, no dither. */
+/** Masks side by side in a window, as data: no curve, no profile, no dither. */
 function side(masks: readonly NamedMask[], data: Box2i, window: Box2i): Float32Array {
   const places = placesIn(data, window);
   const out = new Float32Array(places.length * masks.length);
@@ -58,18 +58,19 @@ function side(masks: readonly NamedMask[], data: Box2i, window: Box2i): Float32A
 function files(
   open: OpenPicture,
   masks: readonly NamedMask[],
-  format: string,
-  how: string,
+  s: ParcelRequest['settings'],
   env: ParcelEnv,
 ): MadeFile[] {
   const { header } = open.image;
+  const [format, how] = [s['format'] as string, s['how'] as string];
   const { dataWindow, displayWindow, pixelAspectRatio } = header;
-  const windows = { dataWindow, displayWindow, pixelAspectRatio, compression: 'zip' };
+  const window = writtenWindow(header, how === 'channels' ? { ...s, format: 'exr' } : s);
+  const windows = { dataWindow: window, displayWindow, pixelAspectRatio, compression: 'zip' };
+  const channel = (name: string, { cover }: NamedMask) =>
+    plainChannel(name, side([{ name, cover }], dataWindow, window));
   if (how === 'channels')
-    return [
-      exrFile('masks', [{ ...windows, channels: masks.map((m) => plainChannel(m.name, m.cover)) }], env),
-    ];
-  const size = { width: boxWidth(displayWindow), height: boxHeight(displayWindow) };
+    return [exrFile('masks', [{ ...windows, channels: masks.map((m) => channel(m.name, m)) }], env)];
+  const size = { width: boxWidth(window), height: boxHeight(window) };
   const groups = how === 'three' ? threes(masks) : masks.map((m) => [m]);
   return groups.map((group, i) => {
     const part = how === 'three' ? `masks_${i + 1}` : group[0]!.name;
@@ -79,7 +80,7 @@ function files(
         [
           {
             ...windows,
-            channels: group.map((m, k) => plainChannel(how === 'three' ? 'RGB'[k]! : 'Y', m.cover)),
+            channels: group.map((m, k) => channel(how === 'three' ? 'RGB'[k]! : 'Y', m)),
           },
         ],
         env,
@@ -88,7 +89,7 @@ function files(
     // A picture of three has three channels, also where masks have run out.
     const planes = how === 'three' ? [0, 1, 2].map((k) => group[k] ?? empty(group[0]!)) : group;
     const channels = how === 'three' ? 3 : 1;
-    const samples = quantise(side(planes, dataWindow, displayWindow), own.depth, false);
+    const samples = quantise(side(planes, dataWindow, window), own.depth, false);
     return rasterFile(part, own, { ...size, channels, data: samples }, { zlib: env.zlib });
   });
 }
@@ -101,7 +102,7 @@ export const masks: ParcelKind = {
   kind: 'masks',
   label: 'Masks',
   hint: 'Coverage as data: never through a display transform.',
-  fields: [OF, LAYER, MEMBERS, HOW, REFINED, formatField(true, (f) => f.exact, 'png16')],
+  fields: [OF, LAYER, MEMBERS, HOW, REFINED, formatField(true, (f) => f.exact, 'png16'), WINDOW, CROP],
   varies: false,
   reads: 'masks',
   ofPicture: false,
@@ -126,6 +127,6 @@ export const masks: ParcelKind = {
         ? masksOfChanges(open, request, s['refined'] !== false)
         : masksOfMembers(open, s['layer'] as string, s['members'] as string);
     if (found.length === 0) throw new VersionError('There is no mask: no change picks anything.');
-    return files(open, named(found), s['format'] as string, s['how'] as string, env);
+    return files(open, named(found), s, env);
   },
 };

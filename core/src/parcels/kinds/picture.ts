@@ -17,7 +17,7 @@ import { rasterFormat } from '../raster/formats.ts';
 import { quantise } from '../raster/quantise.ts';
 import { profileFor, shownSamples } from '../raster/screen.ts';
 import { CROP, DITHER, formatField, PROFILE, QUALITY, TRANSFORM, WINDOW } from '../raster/usual-fields.ts';
-import { parseCrop, placesIn, windowOf } from '../raster/windows.ts';
+import { placesIn, writtenWindow } from '../raster/windows.ts';
 
 const TYPE: Field = {
   kind: 'choice',
@@ -79,16 +79,15 @@ function asExr(
     channels.filter((c) => !own || own.has(c.name)),
     parseDepths(s['depths'] as string),
   );
-  const crop = parseCrop(s['crop'] as string);
-  const window = crop && windowOf(header, 'display', crop);
+  const window = writtenWindow(header, s);
   const parts: WrittenPart[] =
     s['parts'] === 'source'
       ? sortedIntoParts(frame, kept, window, open.beauty!.r)
       : [
           {
             ...header,
-            dataWindow: window ?? header.dataWindow,
-            channels: inWindow(kept, header.dataWindow, window ?? header.dataWindow),
+            dataWindow: window,
+            channels: inWindow(kept, header.dataWindow, window),
             compression: ownCompression(header),
           },
         ];
@@ -144,7 +143,7 @@ export const picture: ParcelKind = {
     if (s['format'] === 'exr') return [asExr(frame.frame, open, planes, request, env)];
     const format = rasterFormat(s['format'] as string);
     const { header } = open.image;
-    const window = windowOf(header, s['window'] as string, parseCrop(s['crop'] as string));
+    const window = writtenWindow(header, s);
     const channel = format.alpha ? open.image.channels.find((c) => c.name === open.beauty!.a) : undefined;
     const transform = s['transform'] as string;
     const samples = shownSamples(
