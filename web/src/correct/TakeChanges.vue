@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElDialog, ElOption, ElSelect } from 'element-plus';
 import { computed, ref } from 'vue';
-import { parseChangeList, type ChangeList } from '@zesty-crow/core/changes';
+import { upgradeChangeList, type ChangeList } from '@zesty-crow/core/changes';
 import type { ShotCard, Version } from '@zesty-crow/server/contract';
 import { api } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
@@ -34,7 +34,7 @@ async function choose(id: string): Promise<void> {
   chosen.value = id;
   list.value = undefined;
   const { body } = await api.document('changes', id);
-  if (chosen.value === id) list.value = parseChangeList(body);
+  if (chosen.value === id) list.value = upgradeChangeList(body) as ChangeList;
 }
 async function take(): Promise<void> {
   if (!list.value) return;
