@@ -817,4 +817,32 @@ describe('pack', () => {
       fail('pack', at('pack'), '--parcels', at('parcels.json'), '--out', at('packed'), '--only', 'Lids'),
     ).toContain('There are: Smoker, For looking.');
   });
+
+  test('writes camera and places of a scene, and says what is missing without one', () => {
+    const demo = (name: string) => fileURLToPath(new URL(`../../demo/files/${name}`, import.meta.url));
+    const parcel = {
+      ...{ id: 'p', kind: 'places', title: 'Places', frames: '', variants: [''] },
+      ...{ settings: { members: 'jars/*/lid' }, name: '{part}', folder: '' },
+    };
+    writeFileSync(
+      at('places.json'),
+      JSON.stringify({ format: 'zesty-crow/parcels', version: 1, parcels: [parcel] }),
+    );
+    const files = ['0001', '0002'].map((n) => demo(`bee_flight_v1.${n}.exr`));
+    const rest = ['--parcels', at('places.json'), '--out', at('places')];
+    const said = run('pack', ...files, ...rest, '--scene', demo('bee_flight.glb'));
+    expect(said.trim().split('\n').sort()).toEqual(['places.glb', 'places.json']);
+    const told = JSON.parse(readFileSync(at('places/places.json'), 'utf8')) as {
+      frames: number[];
+      camera: { matrices: number[][] };
+      places: { name: string; seen: object[] }[];
+    };
+    expect(told.frames).toEqual([1, 2]);
+    expect(told.camera.matrices[0]).not.toEqual(told.camera.matrices[1]);
+    expect(told.places.map((p) => [p.name, p.seen.length])).toEqual([
+      ['jars/jar_1/lid', 2],
+      ['jars/jar_2/lid', 2],
+    ]);
+    expect(run('pack', files[0]!, ...rest).trim()).toBe('places.json');
+  });
 });

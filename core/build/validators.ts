@@ -35,6 +35,8 @@ await build({
   platform: 'neutral',
   logLevel: 'error',
 });
+// Pages that only upgrade documents leave it out of what they load: reading it changes nothing.
+writeFileSync(`${folder}package.json`, JSON.stringify({ type: 'module', sideEffects: false }));
 writeFileSync(
   `${folder}validators.d.mts`,
   `import type { ErrorObject } from 'ajv';
