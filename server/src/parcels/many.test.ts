@@ -67,7 +67,7 @@ async function together(shot: string, since: string): Promise<boolean> {
 test('many frames are each made once, by one worker and by two, and are the same files', async () => {
   const count = runs(20);
   const size = { width: 96, height: 54 };
-  const light = (n: number) => (p: number) => ((p + 7 * n) % 97) / 97;
+  const light = (n: number) => (p: number) => ((p + 7 * n) % 9973) / 9973;
   const frameOf = (n: number) => fileOf({ R: light(n), G: light(n + 1), B: light(2 * n) }, size);
   const { shot, version } = await shotOf('Flight', count, frameOf, { format: 'png16' });
   const one = await make(version);
