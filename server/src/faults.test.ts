@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { deflateSync } from 'node:zlib';
 import pg from 'pg';
+import { reviveJobs } from './queue/jobs.ts';
 import { callsOf, until, type Json } from '../test/calls.ts';
 import { startApplication, type Application } from '../../e2e/harness/application.ts';
 import { databaseAddress, processesOf } from '../../e2e/harness/processes.ts';
@@ -299,6 +300,29 @@ describe('jobs', () => {
     expect((await newVersion('After', [['a.exr', sampleBytes('object_two_ranks.exr')]])).stored).toHaveLength(
       1,
     );
+  });
+});
+
+describe('a long line of short jobs', () => {
+  test('is offered again only if nobody has done any of them for a while', async () => {
+    const { shot, version } = await newVersion('Line', [['a.exr', sampleBytes('object_two_ranks.exr')]]);
+    const client = await database();
+    // Within a transaction that is undone, so that no worker sees them.
+    await client.query('begin');
+    const insert = (state: string, queued: string, ended: string | null) =>
+      client.query<{ id: string }>(
+        `insert into job (kind, shot_id, version_id, state, input, queued, started, ended)
+         values ('parcel', $1, $2, $3, '{}', now() - $4::interval, now() - $4::interval, now() - $5::interval) returning id`,
+        [shot['id'], version['id'], state, queued, ended],
+      );
+    const waiting = (await insert('waiting', '1 minute', null)).rows[0]!.id;
+    const done = (await insert('done', '1 minute', '2 seconds')).rows[0]!.id;
+    const again = async () => (await reviveJobs(client as never, ['parcel'], [])).again;
+    expect(await again()).toEqual([]);
+    await client.query(`update job set ended = now() - interval '20 seconds' where id = $1`, [done]);
+    expect(await again()).toEqual([waiting]);
+    await client.query('rollback');
+    await client.end();
   });
 });
 

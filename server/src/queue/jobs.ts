@@ -221,8 +221,9 @@ export async function lookOf(pool: Pool, id: string): Promise<Buffer | undefined
 
 /**
  * Jobs that have to go into the queue again: those whose worker has not signed in for a while, and waiting ones that
- * were put back, or that wait although no worker does anything of their kinds: the queue handed them to one that died
- * before it took them. Taking one twice does no harm. Those that were tried often enough have failed instead.
+ * were put back, or that wait although no worker has done anything of their kinds for a while: the queue handed them to
+ * one that died before it took them. Between two short jobs nothing runs, either, and a long line of jobs that was offered
+ * anew every time would fill the queue with ids that mean nothing any more. Taking one twice does no harm. Those that were tried often enough have failed instead.
  * @param kinds those of one lane
  * @param mine jobs that this worker knows to be alive, whatever the table says after a lost connection
  */
@@ -243,7 +244,8 @@ export async function reviveJobs(
        message = case when state = 'running' then 'Taken up again' else message end
      where (${silent})
        or (kind = any($1) and state = 'waiting' and (queued is null or (queued < now() - interval '15 seconds'
-         and not exists (select 1 from job r where r.kind = any($1) and r.state = 'running'))))
+         and not exists (select 1 from job r where r.kind = any($1)
+           and (r.state = 'running' or r.ended > now() - interval '15 seconds')))))
      returning id`,
     [kinds, mine],
   );

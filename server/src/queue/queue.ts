@@ -43,11 +43,13 @@ export class Queue {
 
   /** Takes ids from a lane's queue, one after another. */
   async take(lane: LaneName, work: (id: string) => Promise<void>): Promise<void> {
-    await this.boss.work<{ id: string }>(
+    const worker: string = await this.boss.work<{ id: string }>(
       lane,
       { pollingIntervalSeconds: 0.5, batchSize: 1 },
       async ([job]) => {
         if (job) await work(job.data.id);
+        // The next one at once: it is waited only where there is none.
+        this.boss.notifyWorker(worker);
       },
     );
   }
