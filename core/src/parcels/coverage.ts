@@ -1,6 +1,6 @@
 import { maskOfChange } from '../apply/mask-of-change.ts';
 import { listedChanges, type ListedChange } from '../changes/listed.ts';
-import { isNothing, type CastLayer, type CastMember } from '../cast/cast.ts';
+import { isNothing, type CastLayer } from '../cast/cast.ts';
 import { maskOfMembers } from '../masks/who/member-mask.ts';
 import { matchMembers, type Named } from '../picks/patterns.ts';
 import type { OpenPicture } from '../version/open-picture.ts';
@@ -49,20 +49,29 @@ export function layerIn({ cast }: Pick<OpenPicture, 'cast'>, name: string): Cast
   return own;
 }
 
+/** A member that is meant; without an ID where the layer's list has it and this frame does not show it. */
+export interface Chosen {
+  name: string;
+  id: number | undefined;
+}
+
 /**
- * Members of a layer that a text of patterns means, of those that a frame shows; all without a pattern. Throws VersionError
- * for patterns that nobody matches, neither here nor in the layer's list.
+ * Members of a layer that a text of patterns means; without a pattern all that the frame shows. Those that are named and
+ * not shown are among them, so that of a sequence every frame has its files. Throws VersionError for patterns that nobody
+ * matches, neither here nor in the layer's list.
  */
-export function chosenOf({ name, members, unseen }: CastLayer, text: string): CastMember[] {
+export function chosenOf({ name, members, unseen }: CastLayer, text: string): Chosen[] {
   const patterns = chosenNames(text);
-  // Of a sequence some frames may show none of them.
+  const things = members.filter((m) => !isNothing(m));
+  if (patterns.length === 0) return things;
   const known = [...members, ...unseen.map((n) => ({ name: n, id: -1 }))];
   const lost = patterns.filter((p) => matchMembers<Named>(p, known).length === 0);
   if (lost.length) throw new VersionError(`${name} has nobody called ${lost.join(', ')}.`);
-  const things = members.filter((m) => !isNothing(m));
-  return patterns.length
-    ? things.filter((m) => patterns.some((p) => matchMembers(p, [m]).length > 0))
-    : things;
+  const meant = (m: Named) => patterns.some((p) => matchMembers(p, [m]).length > 0);
+  return [
+    ...things.filter(meant),
+    ...unseen.filter((n) => meant({ name: n, id: -1 })).map((n) => ({ name: n, id: undefined })),
+  ];
 }
 
 /**
@@ -71,5 +80,9 @@ export function chosenOf({ name, members, unseen }: CastLayer, text: string): Ca
  */
 export function masksOfMembers(open: OpenPicture, layer: string, text: string): NamedMask[] {
   const own = layerIn(open, layer);
-  return chosenOf(own, text).map((m) => ({ name: m.name, cover: maskOfMembers(own.index, [m.id]).flat() }));
+  return chosenOf(own, text).map(({ name, id }) => ({
+    name,
+    cover:
+      id === undefined ? new Float32Array(open.width * open.height) : maskOfMembers(own.index, [id]).flat(),
+  }));
 }

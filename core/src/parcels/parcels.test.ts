@@ -268,6 +268,21 @@ test('cut-outs have the coverage as alpha; straight colour times alpha is premul
   expect([dataWindow.xMin, dataWindow.xMax]).toEqual([Math.min(...xs), Math.max(...xs)]);
 });
 
+test('who is named and not shown in a frame has an empty mask there, and a clear cut-out', async () => {
+  const own = { ...open, cast: open.cast.map((l) => ({ ...l, unseen: [...l.unseen, 'bees/bee_away'] })) };
+  const away: ParcelFrame = { ...frame, open: () => Promise.resolve(own) };
+  const settings = { of: 'members', members: 'bees/bee_away', format: 'exr' };
+  for (const [kind, channel] of [
+    ['masks', 'Y'],
+    ['cut-outs', 'A'],
+  ] as const) {
+    const state = { variant: '', frame: undefined };
+    const made = await makeParcel(parcelOf(kind, settings), away, shot, state, env);
+    expect(made.map((f) => f.part)).toEqual(['bees_bee_away']);
+    expect(plane(asRead(made[0]!), channel).every((v) => v === 0)).toBe(true);
+  }
+});
+
 describe('cut-outs on a ground', () => {
   const of = { of: 'members', members: 'table/smoker', format: 'exr' };
   const light = (file: ParcelFile) => ['R', 'G', 'B'].map((c) => plane(asRead(file), c));

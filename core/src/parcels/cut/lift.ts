@@ -4,7 +4,7 @@ import { noMask } from '../../changes/change.ts';
 import type { ListedChange } from '../../changes/listed.ts';
 import { needPicture, type ExportEnv } from '../../exports/export-kind.ts';
 import { passesFor } from '../../exports/passes-for.ts';
-import type { CastLayer, CastMember } from '../../cast/cast.ts';
+import type { CastLayer } from '../../cast/cast.ts';
 import type { OpenPicture } from '../../version/open-picture.ts';
 
 /** A part of a picture by itself: its light, times its coverage, and the coverage. */
@@ -21,7 +21,7 @@ const PLANES = ['r', 'g', 'b'] as const;
 const ID = '(lifted)';
 
 /** A change that means members of a layer, as rendered. */
-export const membersChange = (layer: CastLayer, members: readonly CastMember[]): ListedChange => ({
+export const membersChange = (layer: CastLayer, members: readonly { name: string }[]): ListedChange => ({
   ...noMask(),
   ...{ id: ID, words: '', on: true, done: false, plainEdges: false, corrections: [] },
   who: members.map((m) => ({ mode: 'with', layer: layer.name, member: m.name })),

@@ -52,7 +52,8 @@ async function sightsIn(frame: Frame, layer: string, text: string, env: ParcelEn
   const cast = castOf(own, await frame.index(own, { signal: env.signal }));
   const { dataWindow, displayWindow } = frame.header;
   const [dx, dy] = [dataWindow.xMin - displayWindow.xMin, dataWindow.yMin - displayWindow.yMin];
-  const chosen = chosenOf(cast, text);
+  const shown = new Set(chosenOf(cast, text).map((m) => m.id));
+  const chosen = cast.members.filter((m) => shown.has(m.id));
   const { x, y } = middlesOf(cast.index);
   const slotOf = (id: number) => cast.index.slotOf.get(id)!;
   const boxes = boxesOf(cast.index, new Set(chosen.map((m) => slotOf(m.id))));
