@@ -39,11 +39,13 @@ export const placeJob = defineJob<null>({
     const filesIn = (own: readonly Parcel[]) => all.filter((f) => own.some((p) => p.id === f.parcel));
     const total = filesIn(parcels).length;
     let [done, written] = [0, 0];
+    const filled = new Set<string>();
     try {
       for (const { folder, existing, own } of placesOf(parcels)) {
         const within = await folderWithin(settings.handOver, folder);
         const root = existing === 'number' ? await nextNumbered(within) : within;
         const files = filesIn(own);
+        filled.add(root);
         if (existing === 'stop')
           for (const file of files)
             if (await differs(join(root, file.name), file))
@@ -69,7 +71,9 @@ export const placeJob = defineJob<null>({
       if (error instanceof FolderError) throw new JobError(error.message);
       throw error;
     }
-    return { message: `${written} of ${total} files written, the others were there`, details: null };
+    const there = written < total ? `, ${total - written} were there already` : '';
+    const files = written === 1 ? '1 file' : `${written} files`;
+    return { message: `${files} written to ${[...filled].join(', ')}${there}`, details: null };
   },
   after: async ({ pool }, job) => void (await announce(pool, SHOT_CHANNEL, job.shot_id)),
 });

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ElButton, ElPopconfirm, ElProgress } from 'element-plus';
 import { ref, watch } from 'vue';
+import { framesText } from '@zesty-crow/core/parcels';
 import type { ParcelRun, ParcelRunFile } from '@zesty-crow/server/contract';
 import { api, archiveUrl, fileUrl } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
@@ -44,6 +45,19 @@ function underWay({ done, jobs, progress, created }: ParcelRun): string {
   const seconds = (Date.now() - Date.parse(created)) / 1000;
   return `${told}, ${inTime((seconds / progress) * (jobs - progress))} left`;
 }
+/** What was not made and why, each reason once with its frames. */
+function failures({ failed }: ParcelRun): { message: string; cancelled: boolean }[] {
+  const frames = new Map<string, number[]>();
+  for (const { message, frame } of failed)
+    frames.set(message, [...(frames.get(message) ?? []), ...(frame === null ? [] : [frame])]);
+  return [...frames].map(([message, own]) => {
+    const which = new Set(own).size === 1 ? 'Frame' : 'Frames';
+    return {
+      message: own.length ? `${which} ${framesText(own)}: ${message}` : message,
+      cancelled: message === 'Cancelled',
+    };
+  });
+}
 const MARKS = { new: 'new', changed: 'changed', same: 'as before' } as const;
 </script>
 
@@ -69,7 +83,7 @@ const MARKS = { new: 'new', changed: 'changed', same: 'as before' } as const;
         </footer>
       </template>
       <template v-else>
-        <p class="quiet" role="status">{{ made(run) }}</p>
+        <p v-if="run.files" class="quiet" role="status">{{ made(run) }}</p>
         <footer>
           <a v-if="run.files" class="download" :href="archiveUrl(run.id)" download>Download all</a>
           <button
@@ -99,8 +113,8 @@ const MARKS = { new: 'new', changed: 'changed', same: 'as before' } as const;
           </ElPopconfirm>
         </footer>
       </template>
-      <p v-for="(f, i) in run.failed.slice(0, 5)" :key="i" class="fault" role="alert">
-        {{ f.frame === null ? '' : `Frame ${f.frame}: ` }}{{ f.message }}
+      <p v-for="f in failures(run)" :key="f.message" :class="f.cancelled ? 'quiet' : 'fault'" role="alert">
+        {{ f.message }}
       </p>
       <ul v-if="opened === run.id">
         <li v-for="f in files" :key="f.name">
