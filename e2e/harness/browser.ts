@@ -60,12 +60,17 @@ export const withText = (driver: WebDriver, tag: string, text: string): Promise<
     `no ${tag} says "${text}"`,
   );
 
-/** Clicks what is still on its way into the page: menus and dialogs come in with a short motion. */
+/** Clicks what is still on its way into the page once it rests: menus and dialogs come in with a short motion, and what moves is missed. */
 export async function clickSoon(driver: WebDriver, find: () => Promise<WebElement>): Promise<void> {
   let last: unknown;
   const clicked = async () => {
     try {
-      await (await find()).click();
+      const element = await find();
+      const place = async () => JSON.stringify(await element.getRect());
+      const before = await place();
+      await driver.sleep(50);
+      if ((await place()) !== before) throw new Error('What is to be clicked does not rest.');
+      await element.click();
       return true;
     } catch (error) {
       last = error;
