@@ -43,9 +43,12 @@ export async function parcelHome(
   ]);
   const name = rows[0]!.name;
   const list = (await changeHistory.state(pool, shotId))!.body;
-  const { parcels } = (await parcelHistory.state(pool, shotId))!.body;
+  const all = (await parcelHistory.state(pool, shotId))!.body.parcels;
+  const parcels = ids ? all.filter((p) => ids.includes(p.id)) : all;
   const files = await openable(pool, version.id);
-  const scene = await sceneSum(pool, shotId);
+  const ofScene = (parcel: Parcel) => parcelKind(parcel.kind)?.reads === 'scene';
+  // The scene and its plan are asked for only where a parcel is made of them.
+  const scene = parcels.some(ofScene) ? await sceneSum(pool, shotId) : '';
   const frames = frameNumbers(files.files);
   const shot = { shot: name, version: version.number, list, frames };
   const sums = new Map<number | undefined, string>();
@@ -58,7 +61,7 @@ export async function parcelHome(
     shotId,
     versionId: version.id,
     shot,
-    parcels: ids ? parcels.filter((p) => ids.includes(p.id)) : parcels,
+    parcels,
     sumOf,
     keyOf: (parcel, state) =>
       createHash('sha256')
@@ -66,7 +69,7 @@ export async function parcelHome(
           [
             contentOf(parcel, shot, state),
             ...framesRead(parcel, shot, state).map(sumOf),
-            ...(parcelKind(parcel.kind)?.reads === 'scene' ? [scene] : []),
+            ...(ofScene(parcel) ? [scene] : []),
           ].join(' '),
         )
         .digest('hex'),
