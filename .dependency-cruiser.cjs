@@ -1,58 +1,65 @@
+const { readdirSync } = require('node:fs');
+
 /**
- * Which way imports may point. Inside core/ every arrow points down this list: a room imports only rooms above it.
+ * Which way imports may point. The rooms are read from the folders: one without a place here fails the check.
  * docs/decisions and CONTRIBUTING.md say what belongs where.
  */
-const ROOMS = [
-  'planes',
-  'crew',
-  'findings',
-  'fields',
-  'colour',
-  'kernels',
-  'formats',
-  'idlayers',
-  'idindex',
-  'cast',
-  'mixtures',
-  'roles',
-  'picks',
-  'display',
-  'masks',
-  'corrections',
-  'changes',
-  'apply',
-  'relink',
-  'scopes',
-  'version',
-  'inspect',
-  'mend',
-  'exports',
-  'scene',
-  'render',
-  'passes',
-  'plan',
-  'frame',
+const foldersOf = (path) =>
+  readdirSync(`${__dirname}/${path}`, { withFileTypes: true })
+    .filter((entry) => entry.isDirectory() && entry.name !== 'generated')
+    .map((entry) => entry.name);
+
+/** The rooms that are there; throws if one has no place, or a place has no room. */
+function placed(path, ...places) {
+  const rooms = foldersOf(path);
+  const known = places.flat();
+  const lost = rooms.filter((room) => !known.includes(room)).map((room) => `${path}/${room} has no place`);
+  const gone = known.filter((room) => !rooms.includes(room)).map((room) => `${path}/${room} does not exist`);
+  if (lost.length + gone.length)
+    throw new Error(`.dependency-cruiser.cjs: ${[...lost, ...gone].join('; ')}.`);
+}
+
+/** Inside core/ every arrow points down: a room imports only rooms that stand before it. */
+const CORE = [
+  ...['planes', 'crew', 'findings', 'fields', 'colour', 'kernels', 'formats', 'idlayers', 'idindex', 'cast'],
+  ...[
+    'mixtures',
+    'roles',
+    'picks',
+    'display',
+    'masks',
+    'corrections',
+    'changes',
+    'apply',
+    'relink',
+    'scopes',
+  ],
+  ...['version', 'inspect', 'mend', 'exports', 'scene', 'render', 'roster', 'passes', 'plan', 'parcels'],
 ];
-const downwards = ROOMS.map((room, i) => ({
+placed('core/src', CORE);
+const downwards = CORE.slice(0, -1).map((room, i) => ({
   name: `core-${room}-imports-only-what-lies-below`,
   severity: 'error',
   from: { path: `^core/src/${room}/`, pathNot: '\\.test\\.ts$' },
-  to: {
-    path: `^core/src/(${ROOMS.slice(i + 1).join('|') || 'none'})/`,
-    // Passes are described by the plan's roster; that circle is opened when the renderer's wing is moved.
-    ...(room === 'passes' ? { pathNot: '^core/src/plan/(plan|roster)\\.ts$' } : {}),
-  },
+  to: { path: `^core/src/(${CORE.slice(i + 1).join('|')})/` },
 }));
 
-const FEATURES = 'shots|versions|presets|scenes|renders|exports|files|folders|history|events|jobs|demo';
+/** What the server's other folders stand on; each of those is a feature. */
+const GROUND = ['http', 'database', 'queue'];
+const FEATURES = foldersOf('server/src').filter((folder) => !GROUND.includes(folder));
+
+/** Screens of the interface, what they share, and what puts them together. */
+const SCREENS = ['shots', 'prepare', 'render-stage', 'inspect', 'correct', 'export'];
+const BELOW_SHOT = ['style', 'server', 'picture', 'fields', 'viewer'];
+placed('web/src', SCREENS, BELOW_SHOT, ['shot', 'shell']);
 
 module.exports = {
   forbidden: [
     {
       name: 'no-circle',
       severity: 'error',
-      from: { pathNot: '^core/src/(passes|plan)/' },
-      to: { circular: true, dependencyTypesNot: ['type-only'] },
+      from: {},
+      to: { circular: true },
     },
     ...downwards,
     {
@@ -77,7 +84,7 @@ module.exports = {
       name: 'ground-of-the-server',
       severity: 'error',
       from: { path: '^server/src/(http|database|queue)/' },
-      to: { path: `^server/src/(${FEATURES}|app\\.ts|main\\.ts|worker\\.ts)` },
+      to: { path: `^server/src/(${FEATURES.join('|')}|app\\.ts|main\\.ts|worker\\.ts)` },
     },
     {
       name: 'nothing-imports-the-top-of-the-server',
@@ -92,10 +99,28 @@ module.exports = {
       to: { path: '^server/src/[^/]+/routes\\.ts$', pathNot: '^server/src/$1/' },
     },
     {
-      name: 'the-viewer-knows-no-screen',
+      name: 'what-screens-share-knows-no-screen',
       severity: 'error',
-      from: { path: '^web/src/(viewer|fields|picture)/' },
-      to: { path: '^web/src/(shots|shot|prepare|render-stage|inspect|correct|export|shell)/' },
+      from: { path: `^web/src/(${[...BELOW_SHOT, 'shot'].join('|')})/`, pathNot: '\\.test\\.ts$' },
+      to: { path: `^web/src/(${[...SCREENS, 'shell'].join('|')})/` },
+    },
+    {
+      name: 'the-viewer-knows-no-shot',
+      severity: 'error',
+      from: { path: `^web/src/(${BELOW_SHOT.join('|')})/` },
+      to: { path: '^web/src/shot/' },
+    },
+    {
+      name: 'screens-do-not-import-each-other',
+      severity: 'error',
+      from: { path: `^web/src/(${SCREENS.join('|')})/` },
+      to: { path: `^web/src/(${[...SCREENS, 'shell'].join('|')})/`, pathNot: '^web/src/$1/' },
+    },
+    {
+      name: 'only-the-ways-to-the-stages-lead-to-screens',
+      severity: 'error',
+      from: { path: '^web/src/shell/', pathNot: '^web/src/shell/(router|stages)\\.ts$' },
+      to: { path: `^web/src/(${SCREENS.join('|')})/` },
     },
     {
       name: 'the-browser-takes-only-types-from-the-server',

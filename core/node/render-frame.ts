@@ -11,7 +11,7 @@ import type { ExrImage } from '../src/formats/exr/types.ts';
 import type { Finding } from '../src/findings/finding.ts';
 import type { Measured } from '../src/plan/cost.ts';
 import type { Plan } from '../src/plan/plan.ts';
-import type { Roster } from '../src/plan/roster.ts';
+import type { Roster } from '../src/roster/roster.ts';
 import type { SceneFile } from '../src/scene/open.ts';
 import { renderScene, type RenderControl } from './render-pool.ts';
 import { nodeZlib } from './zlib.ts';

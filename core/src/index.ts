@@ -30,5 +30,6 @@ export * from './exports/index.ts';
 export * from './parcels/index.ts';
 export * from './scene/index.ts';
 export * from './render/index.ts';
+export * from './roster/index.ts';
 export * from './passes/index.ts';
 export * from './plan/index.ts';

@@ -1,9 +1,7 @@
-import type { FieldValues } from '../fields/field.ts';
+import type { FieldValue, FieldValues } from '../fields/field.ts';
 import type { Follow } from '../masks/fence/follow.ts';
 import type { Stroke } from '../masks/brush/stroke.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
-import type { FrameRange, Keyframe } from './keyframes.ts';
-import type { Variant } from './variant.ts';
 
 /**
  * A change list as it is stored, sent, exported and applied: one wish a change, in the client's words, with
@@ -75,6 +73,41 @@ export interface Comment {
   text: string;
   /** When, as ISO 8601. */
   at: string;
+}
+
+/** A value at a frame; between two of them it goes over from one to the other. */
+export interface Keyframe {
+  frame: number;
+  value: FieldValue;
+  /** How it goes on to the next one: evenly, or slowly at both ends. */
+  way: 'linear' | 'eased';
+}
+
+/** Frames in which a change is applied; without an end, all from there on. */
+export interface FrameRange {
+  first?: number;
+  last?: number;
+}
+
+/** The same changes with other values: what it sets itself stands in place of what the list says. */
+export interface Variant {
+  id: string;
+  name: string;
+  sets: VariantSet[];
+}
+
+/**
+ * What a variant sets of a change, or of one of its steps. Where it sets nothing the list's values hold, also when they
+ * are changed later.
+ */
+export interface VariantSet {
+  change: string;
+  /** Without a step the change itself is meant. */
+  step?: string;
+  kind?: string;
+  on?: boolean;
+  /** Only what it sets; a neutral value is set, too, if it stands here. */
+  values?: FieldValues;
 }
 
 export const emptyChangeList = (): ChangeList => ({

@@ -1,21 +1,7 @@
 import type { Field, FieldValue } from '../fields/field.ts';
 import { withValue } from '../fields/values.ts';
-import type { Change, ChangeList, StepUse } from './change.ts';
+import type { Change, ChangeList, Keyframe, StepUse } from './change.ts';
 import { settingsOfStep, STEP_KEYS, type StepKey } from './step-settings.ts';
-
-/** A value at a frame; between two of them it goes over from one to the other. */
-export interface Keyframe {
-  frame: number;
-  value: FieldValue;
-  /** How it goes on to the next one: evenly, or slowly at both ends. */
-  way: 'linear' | 'eased';
-}
-
-/** Frames in which a change is applied; without an end, all from there on. */
-export interface FrameRange {
-  first?: number;
-  last?: number;
-}
 
 /** What can go over from one value to another: numbers, and lists of numbers. */
 export const canBeKeyed = (field: Field): boolean =>

@@ -1,6 +1,7 @@
 import { validateChangeList } from '../generated/validators.mjs';
 import type { ChangeList } from './change.ts';
-import { withKey, type Keyframe } from './keyframes.ts';
+import { withKey } from './keyframes.ts';
+import type { Keyframe } from './change.ts';
 import { STEP_KEYS } from './step-settings.ts';
 import { upgradeChangeList } from './upgrade.ts';
 

@@ -1,10 +1,12 @@
 import fc from 'fast-check';
 import { appended } from './append.ts';
 import { emptyChangeList, noMask, type Change, type ChangeList } from './change.ts';
-import { ofFrame, valueAt, withKey, type Keyframe } from './keyframes.ts';
+import { ofFrame, valueAt, withKey } from './keyframes.ts';
+import type { Keyframe } from './change.ts';
 import { listedChanges } from './listed.ts';
 import { parseChangeList } from './parse.ts';
-import { differencesOf, ofVariant, withoutSet, withSet, type Variant } from './variant.ts';
+import { differencesOf, ofVariant, withoutSet, withSet } from './variant.ts';
+import type { Variant } from './change.ts';
 
 const change = (id: string, stops: number): Change => ({
   id,

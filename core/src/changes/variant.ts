@@ -1,28 +1,7 @@
 import type { Field, FieldValues } from '../fields/field.ts';
 import { withValue } from '../fields/values.ts';
-import type { Change, ChangeList, StepUse } from './change.ts';
+import type { Change, ChangeList, StepUse, Variant, VariantSet } from './change.ts';
 import { settingsOfStep, STEP_KEYS, type StepKey } from './step-settings.ts';
-
-/** The same changes with other values: what it sets itself stands in place of what the list says. */
-export interface Variant {
-  id: string;
-  name: string;
-  sets: VariantSet[];
-}
-
-/**
- * What a variant sets of a change, or of one of its steps. Where it sets nothing the list's values hold, also when they
- * are changed later.
- */
-export interface VariantSet {
-  change: string;
-  /** Without a step the change itself is meant. */
-  step?: string;
-  kind?: string;
-  on?: boolean;
-  /** Only what it sets; a neutral value is set, too, if it stands here. */
-  values?: FieldValues;
-}
 
 const stepsOf = (change: Change) => STEP_KEYS.flatMap((key) => change[key].map((use) => [key, use] as const));
 

@@ -7,6 +7,7 @@ export { leavesAll, type EdgeStep, type EdgeUse } from './edge/edge-step.ts';
 export { EDGE_STEPS, edgeStepOf } from './edge/registry.ts';
 export type { Stroke } from './brush/stroke.ts';
 export * from './fence/fence-kind.ts';
+export * from './fence/point.ts';
 export * from './fence/registry.ts';
 export * from './fence/settings.ts';
 export * from './fence/follow.ts';

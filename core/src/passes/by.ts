@@ -1,5 +1,5 @@
 import { idOfName } from '../idlayers/ids.ts';
-import type { Roster } from '../plan/roster.ts';
+import type { Roster } from '../roster/roster.ts';
 import type { Field } from '../fields/field.ts';
 import { numberOf, textOf, type Isolated, type PassSource, type Values } from './pass.ts';
 

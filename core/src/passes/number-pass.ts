@@ -1,7 +1,7 @@
 import { makeNumberedLayer } from '../idlayers/numbered.ts';
 import { isolatedBy } from './by.ts';
 import { channelOf, textOf, type PassKind, type Values } from './pass.ts';
-import type { Roster } from '../plan/roster.ts';
+import type { Roster } from '../roster/roster.ts';
 
 const of = (v: Values) => textOf(v, 'of', 'objects') as 'objects' | 'materials';
 const channel = (v: Values) => `${of(v) === 'objects' ? 'object' : 'material'}Number.Y`;

@@ -1,7 +1,7 @@
-import { partsOfWho, type Roster } from '../plan/roster.ts';
+import { partsOfWho, type Roster } from '../roster/roster.ts';
 import { makeNumberedLayer } from '../idlayers/numbered.ts';
 import { channelOf, whoOf, whoTitle, type PassKind, type PassSource, type Values } from './pass.ts';
-import type { Who } from '../plan/plan.ts';
+import type { Who } from '../roster/names.ts';
 
 export const BUFFER_LAYER = 'Buffers';
 

@@ -1,8 +1,8 @@
 import type { ExrAttribute, ExrChannel } from '../formats/exr/types.ts';
 import { floatsToHalves } from '../planes/half.ts';
 import type { Field } from '../fields/field.ts';
-import type { Who } from '../plan/plan.ts';
-import type { Roster } from '../plan/roster.ts';
+import type { Who } from '../roster/names.ts';
+import type { Roster } from '../roster/roster.ts';
 import type { Film } from '../render/film.ts';
 import type { Gather } from '../render/gather.ts';
 

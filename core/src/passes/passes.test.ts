@@ -7,7 +7,7 @@ import { maskOf } from '../masks/pipeline.ts';
 import { mergeImages } from '../version/merge.ts';
 import { openPicture } from '../version/open-picture.ts';
 import { develop } from '../plan/develop.ts';
-import { rosterOf } from '../plan/roster.ts';
+import { rosterOf } from '../roster/roster.ts';
 import { stage, type RenderRequest } from '../plan/stage.ts';
 import { verifyFrame } from '../plan/verify.ts';
 import type { Plan } from '../plan/plan.ts';

@@ -1,4 +1,4 @@
-import { partsOfWho } from '../plan/roster.ts';
+import { partsOfWho } from '../roster/roster.ts';
 import { makeNumberedLayer } from '../idlayers/numbered.ts';
 import { bufferName, inFilm, whoFault } from './object-buffer.ts';
 import { channelOf, numberOf, whoOf, whoTitle, type PassKind, type Values } from './pass.ts';

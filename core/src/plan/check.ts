@@ -4,7 +4,7 @@ import { matchMembers } from '../picks/patterns.ts';
 import { passKind } from '../passes/registry.ts';
 import { namingFault } from './naming.ts';
 import type { Plan } from './plan.ts';
-import { partsOfPicks, type Roster } from './roster.ts';
+import { partsOfPicks, type Roster } from '../roster/roster.ts';
 
 /** Names that programs give by themselves and that say nothing. */
 const DEFAULT_NAME =

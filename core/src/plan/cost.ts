@@ -1,7 +1,7 @@
 import { passKind } from '../passes/registry.ts';
 import type { Gather } from '../render/gather.ts';
 import type { PassUse, Plan } from './plan.ts';
-import type { Roster } from './roster.ts';
+import type { Roster } from '../roster/roster.ts';
 
 /** What one frame really cost, kept with its version. */
 export interface Measured {

@@ -8,7 +8,7 @@ import { asFloats } from '../formats/exr/samples.ts';
 import type { Film } from '../render/film.ts';
 import type { Measured, MeasuredPass } from './cost.ts';
 import type { Plan } from './plan.ts';
-import type { Roster } from './roster.ts';
+import type { Roster } from '../roster/roster.ts';
 import type { RenderRequest, Staged } from './stage.ts';
 
 /** One file of a frame. */

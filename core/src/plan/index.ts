@@ -3,7 +3,7 @@ export * from './plan.ts';
 export * from './schema.ts';
 export * from './parse.ts';
 export * from './upgrade.ts';
-export * from './roster.ts';
+export * from '../roster/roster.ts';
 export * from './check.ts';
 export * from './naming.ts';
 export * from './wishes.ts';

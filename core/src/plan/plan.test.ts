@@ -8,7 +8,7 @@ import { fileName, namingFault } from './naming.ts';
 import { judgeWish, picksOfWish } from './wishes.ts';
 import { parsePlan } from './parse.ts';
 
-import { partsOfPicks, rosterOf } from './roster.ts';
+import { partsOfPicks, rosterOf } from '../roster/roster.ts';
 import { planCost, type Measured } from './cost.ts';
 
 const numbers = (plan: Plan, what: 'objects' | 'materials' = 'objects') =>

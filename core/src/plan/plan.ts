@@ -1,49 +1,18 @@
-import type { WhoValue } from '../fields/field.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
 import type { PixelFilter } from '../render/pixel-filter.ts';
+import type { SceneNames } from '../roster/names.ts';
 
 /**
  * An ID plan: what a scene's things are called and numbered, what the client might ask for, which passes to render
  * and where they go. It never changes the scene's file.
  */
-export interface Plan {
+export interface Plan extends SceneNames {
   format: 'zesty-crow/plan';
   version: 1;
-  /** By path in the scene: objects and, for numbers that they hand down, groups. */
-  objects: Record<string, ObjectSheet>;
-  /** By name in the scene. */
-  materials: Record<string, MaterialSheet>;
-  rules: NumberRule[];
   wishes: Wish[];
   passes: PassUse[];
   output: Output;
   render: RenderPlan;
-}
-
-export interface ObjectSheet {
-  /** What it is called in masks and manifests. */
-  name?: string;
-  /** ID number; 0 takes away what a group hands down. */
-  number?: number;
-  /** What it is hidden from. */
-  hidden?: HiddenFrom[];
-  /** Paths of objects in whose reflections it is not seen. */
-  notSeenIn?: string[];
-}
-export type HiddenFrom = 'camera' | 'reflections' | 'refraction' | 'shadows';
-
-export interface MaterialSheet {
-  name?: string;
-  number?: number;
-}
-
-/** Gives numbers to everything whose name a glob matches and that has none of its own. */
-export interface NumberRule {
-  what: 'objects' | 'materials';
-  pattern: string;
-  number: number;
-  /** Each further match gets the next number. */
-  countUp: boolean;
 }
 
 /** What the client might ask for. */
@@ -135,6 +104,3 @@ export const emptyPlan = (): Plan => ({
   output: { pattern: '{shot}_v{version}_{layers}.{frame}', idsApart: false, compression: 'zip' },
   render: { ...DEFAULT_RENDER },
 });
-
-/** Who a buffer or a slot of a puzzle matte shows. */
-export type Who = WhoValue;

@@ -1,6 +1,7 @@
 import { type Measured, planCost } from './cost.ts';
-import type { PassUse, Plan, Who, Wish } from './plan.ts';
-import { partsOfPicks, partsOfWho, type Roster } from './roster.ts';
+import type { PassUse, Plan, Wish } from './plan.ts';
+import type { Who } from '../roster/names.ts';
+import { partsOfPicks, partsOfWho, type Roster } from '../roster/roster.ts';
 import { judgeWish, serves } from './wishes.ts';
 
 const use = (id: string, kind: string, values: Record<string, unknown>): PassUse => ({

@@ -5,7 +5,7 @@ import { SceneError } from '../scene/open.ts';
 import type { Scene } from '../scene/scene.ts';
 import { gatherOf } from './cost.ts';
 import { momentOf, stage } from './stage.ts';
-import { partsInScene, partsOfWho, rosterOf } from './roster.ts';
+import { partsInScene, partsOfWho, rosterOf } from '../roster/roster.ts';
 import type { Plan } from './plan.ts';
 
 const OUTLINE = outlineOfPaths({ 'jars/lid': ['enamel'], 'jars/label': ['paper'], wall: ['enamel'] });

@@ -6,8 +6,9 @@ import { SceneError } from '../scene/open.ts';
 import type { Moment } from '../scene/read-gltf.ts';
 import type { Rgb, Scene } from '../scene/scene.ts';
 import { gatherOf } from './cost.ts';
-import type { HiddenFrom, PassUse, Plan } from './plan.ts';
-import { partsInScene, partsOfPicks, type Roster } from './roster.ts';
+import type { PassUse, Plan } from './plan.ts';
+import type { HiddenFrom } from '../roster/names.ts';
+import { partsInScene, partsOfPicks, type Roster } from '../roster/roster.ts';
 
 /** What a render is asked for besides its plan. */
 export interface RenderRequest {

@@ -3,7 +3,7 @@ import type { OpenPicture } from '../version/open-picture.ts';
 import type { Finding } from '../findings/finding.ts';
 import { passKind } from '../passes/registry.ts';
 import type { PassUse } from './plan.ts';
-import type { Roster } from './roster.ts';
+import type { Roster } from '../roster/roster.ts';
 
 /** Difference of a coverage sum from alpha that halves and rounding may bring. */
 const TOLERANCE = 2e-3;

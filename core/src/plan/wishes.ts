@@ -1,7 +1,7 @@
 import type { MemberPick } from '../picks/member-pick.ts';
 import { passKind } from '../passes/registry.ts';
 import type { PassUse, Plan, Wish } from './plan.ts';
-import { partsOfPicks, type Roster } from './roster.ts';
+import { partsOfPicks, type Roster } from '../roster/roster.ts';
 
 /** How well a pass serves a wish. */
 export interface Service {

@@ -1,7 +1,8 @@
 import { createReadStream, existsSync, readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import type { ChangeList } from '@zesty-crow/core/changes';
-import { picksOfWish, rosterOf, type Measured, type Plan } from '@zesty-crow/core/plan';
+import { picksOfWish, type Measured, type Plan } from '@zesty-crow/core/plan';
+import { rosterOf } from '@zesty-crow/core/roster';
 import { openScene, outlineOf } from '@zesty-crow/core/scene';
 import { beeFlightPlan, honeyTablePlan } from '../../../demo/plans/plans.ts';
 import { inTransaction } from '../database/pool.ts';

@@ -1,4 +1,5 @@
-import { picksOfWish, rosterOf, type Plan } from '@zesty-crow/core/plan';
+import { picksOfWish, type Plan } from '@zesty-crow/core/plan';
+import { rosterOf } from '@zesty-crow/core/roster';
 import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import type { Pool } from '../database/pool.ts';
 import type { JobHome } from '../queue/kind.ts';

@@ -1,4 +1,5 @@
-import { checkPlan, rosterOf, type Plan, type RenderRequest } from '@zesty-crow/core/plan';
+import { checkPlan, type Plan, type RenderRequest } from '@zesty-crow/core/plan';
+import { rosterOf } from '@zesty-crow/core/roster';
 import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import { inTransaction } from '../database/pool.ts';
 import { planHistory } from '../history/documents.ts';

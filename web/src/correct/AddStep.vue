@@ -6,10 +6,10 @@ import type { FieldValue } from '@zesty-crow/core/fields';
 import type { StepUse } from '@zesty-crow/core/changes';
 import type { Preset } from '@zesty-crow/server/contract';
 import { usePicture } from '../picture/picture.ts';
-import type { Owner } from './changes.ts';
+import type { Owner } from '../shot/changes/changes.ts';
 import PresetRow from './PresetRow.vue';
 import { loadPresets, presets } from './presets.ts';
-import { unusable, valuesToBegin, type StepKind, type StepList } from './step-kinds.ts';
+import { unusable, valuesToBegin, type StepKind, type StepList } from '../shot/changes/step-kinds.ts';
 
 /** The list from which a step is added: in groups, each with a line that says what it is for, found by typing. */
 const props = defineProps<{ list: StepList; change: Owner }>();

@@ -3,8 +3,8 @@ import { ElButton } from 'element-plus';
 import { Brush } from '@lucide/vue';
 import type { NumberField } from '@zesty-crow/core/fields';
 import NumberControl from '../fields/NumberControl.vue';
-import { useChanges, type Owner } from './changes.ts';
-import { useLook } from './look.ts';
+import { useChanges, type Owner } from '../shot/changes/changes.ts';
+import { useLook } from '../shot/look.ts';
 
 /** Strokes that add to the mask, or take away from it, after everything else. */
 defineProps<{ owner: Owner }>();

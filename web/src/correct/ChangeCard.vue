@@ -4,11 +4,11 @@ import { GripVertical, Trash2 } from '@lucide/vue';
 import { useResizeObserver } from '@vueuse/core';
 import { computed, nextTick, ref, watch } from 'vue';
 import { correctionOf, type Change } from '@zesty-crow/core';
-import ShownCanvas from '../inspect/ShownCanvas.vue';
+import ShownCanvas from '../picture/ShownCanvas.vue';
 import { usePicture } from '../picture/picture.ts';
 import ChangeMenu from './ChangeMenu.vue';
-import { useChanges } from './changes.ts';
-import { describePicks } from './describe-picks.ts';
+import { useChanges } from '../shot/changes/changes.ts';
+import { describePicks } from '../shot/changes/describe-picks.ts';
 
 const props = defineProps<{ change: Change; open: boolean }>();
 const emit = defineEmits<{ open: [] }>();

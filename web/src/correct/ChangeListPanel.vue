@@ -5,9 +5,9 @@ import { computed, ref } from 'vue';
 import type { MemberPick } from '@zesty-crow/core/picks';
 import ChangeCard from './ChangeCard.vue';
 import HeadingCard from './HeadingCard.vue';
-import { useSortable } from '../shell/use-sortable.ts';
+import { useSortable } from './use-sortable.ts';
 import { usePicture } from '../picture/picture.ts';
-import { useChanges } from './changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 
 /** Wishes of the plan by which this version was rendered. */
 const props = defineProps<{ wishes: { id: string; words: string; picks: MemberPick[] }[] }>();

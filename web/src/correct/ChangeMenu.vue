@@ -3,7 +3,7 @@ import { ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus';
 import { Ellipsis } from '@lucide/vue';
 import { computed } from 'vue';
 import { apart, type Change } from '@zesty-crow/core';
-import { useChanges } from './changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 
 /** What can be done with a whole change. */
 const props = defineProps<{ change: Change }>();

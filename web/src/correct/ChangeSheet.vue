@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted } from 'vue';
-import { useTurns } from '../shell/use-turns.ts';
+import { useTurns } from './use-turns.ts';
 import BrushSection from './BrushSection.vue';
-import { useChanges } from './changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 import CommentSection from './CommentSection.vue';
 import EdgeMixing from './EdgeMixing.vue';
 import FrameLimit from './frames/FrameLimit.vue';

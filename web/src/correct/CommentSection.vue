@@ -3,7 +3,7 @@ import { ElButton, ElInput } from 'element-plus';
 import { Trash2 } from '@lucide/vue';
 import { ref } from 'vue';
 import type { Change } from '@zesty-crow/core/changes';
-import { useChanges } from './changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 
 /** What was said about a change, the oldest first. */
 const props = defineProps<{ change: Change }>();

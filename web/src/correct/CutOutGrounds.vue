@@ -4,7 +4,7 @@ import { useFileDialog } from '@vueuse/core';
 import type { CutOutGround } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
 import { notifyError } from '../server/notify.ts';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 
 /** What a cut-out lies on. */
 const view = useLook();

@@ -3,7 +3,7 @@ import { computed } from 'vue';
 import { ElSwitch } from 'element-plus';
 import { correctionOf } from '@zesty-crow/core/corrections';
 import type { Change } from '@zesty-crow/core/changes';
-import { useChanges } from './changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 
 /** How a change meets what it touches at its edge: on the own part of each pixel, or mixed by coverage. */
 const props = defineProps<{ change: Change }>();

@@ -8,9 +8,9 @@ import { correctionOf, settingsOf } from '@zesty-crow/core/corrections';
 import { fenceKindOf, fenceSettings, shifted, type Handle, type Point } from '@zesty-crow/core/masks';
 import { usePicture } from '../picture/picture.ts';
 import type { Placement } from '../viewer/placement.ts';
-import { useChanges } from './changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 import { useWay } from './frames/use-way.ts';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 
 /** The unfolded shape of the open change's fence in the picture, with handles that move it by pointer and by keys. */
 const props = defineProps<{ place: Placement; size: { width: number; height: number } }>();

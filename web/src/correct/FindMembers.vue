@@ -5,7 +5,7 @@ import { computed, onScopeDispose, ref, watch } from 'vue';
 import { matchMembers } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
 import { layerLabel } from './layer-label.ts';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 import { useRecentPicks } from './recent-picks.ts';
 import { usePicking } from './use-picking.ts';
 

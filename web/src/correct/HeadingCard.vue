@@ -3,8 +3,8 @@ import { ElSwitch } from 'element-plus';
 import { GripVertical, Trash2 } from '@lucide/vue';
 import { computed, onMounted, ref } from 'vue';
 import { hasMask, type Heading } from '@zesty-crow/core/changes';
-import { useChanges } from './changes.ts';
-import { describePicks } from './describe-picks.ts';
+import { useChanges } from '../shot/changes/changes.ts';
+import { describePicks } from '../shot/changes/describe-picks.ts';
 
 /** What changes stand under: switched as one, with a mask over them all if it has one. */
 const props = defineProps<{ heading: Heading; open: boolean }>();

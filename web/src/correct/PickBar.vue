@@ -3,7 +3,7 @@ import { ElOption, ElSelect, ElTooltip } from 'element-plus';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { layerLabel } from './layer-label.ts';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 import PixelValues from './PixelValues.vue';
 import ToolChoice from './ToolChoice.vue';
 

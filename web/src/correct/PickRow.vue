@@ -7,7 +7,7 @@ import { AMOUNT } from '@zesty-crow/core/fields';
 import NumberControl from '../fields/NumberControl.vue';
 import { usePicture } from '../picture/picture.ts';
 import { layerLabel, seenElsewhere } from './layer-label.ts';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 import { factsOf } from './pick-facts.ts';
 import { PICK_MODES } from './pick-modes.ts';
 import { usePicking } from './use-picking.ts';

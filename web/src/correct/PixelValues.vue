@@ -4,7 +4,7 @@ import { through } from '@zesty-crow/core/colour';
 import { shownColour } from '@zesty-crow/core/display';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 
 /** The values under the pointer in one line that never changes its height. */
 const props = defineProps<{ probe: Probe | undefined }>();

@@ -7,7 +7,7 @@ import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import type { Place } from '../viewer/tool.ts';
 import { layerLabel } from './layer-label.ts';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 import { usePicking } from './use-picking.ts';
 
 /** Everything at one pixel, in all layers, to be taken row by row: also what lies behind glass, or under something soft. */

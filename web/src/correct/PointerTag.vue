@@ -6,7 +6,7 @@ import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import type { Place } from '../viewer/tool.ts';
 import { layerLabel } from './layer-label.ts';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 
 /** What lies under the pointer, beside it: every ID of every layer, names in full. */
 const props = defineProps<{ probe: Probe | undefined; at: Place }>();

@@ -3,10 +3,10 @@ import { Trash2 } from '@lucide/vue';
 import { onMounted, shallowRef } from 'vue';
 import { listedChanges, type Change, type ListedChange } from '@zesty-crow/core/changes';
 import type { Preset } from '@zesty-crow/server/contract';
-import ShownCanvas from '../inspect/ShownCanvas.vue';
+import ShownCanvas from '../picture/ShownCanvas.vue';
 import type { PassPicture } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
-import { useChanges } from './changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 import { removePreset } from './presets.ts';
 
 /** A preset with a small picture of what it would make of the part of a change. */

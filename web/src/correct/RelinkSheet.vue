@@ -4,11 +4,11 @@ import { computed, reactive, ref, shallowRef, watch } from 'vue';
 import { picksOf } from '@zesty-crow/core/changes';
 import type { PickReport, Proposal, RelinkReport } from '@zesty-crow/core/relink';
 import type { Version } from '@zesty-crow/server/contract';
-import ShownCanvas from '../inspect/ShownCanvas.vue';
+import ShownCanvas from '../picture/ShownCanvas.vue';
 import type { PassPicture } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { notifyError } from '../server/notify.ts';
-import { useChanges } from './changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 import { layerLabel } from './layer-label.ts';
 
 /** How the picks of all changes fare in this version, and what the lost ones may be called now. */

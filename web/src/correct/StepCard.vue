@@ -16,15 +16,15 @@ import FieldControl from '../fields/FieldControl.vue';
 import { usePicture } from '../picture/picture.ts';
 import { api } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
-import { stepsIn, useChanges, type Owner } from './changes.ts';
+import { stepsIn, useChanges, type Owner } from '../shot/changes/changes.ts';
 import { cornersOf } from './corners.ts';
 import { describeValues } from '@zesty-crow/core/fields';
 import { FACTS } from './facts/registry.ts';
 import FollowChoice from './frames/FollowChoice.vue';
 import StepKeys from './frames/StepKeys.vue';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 import { keepPreset } from './presets.ts';
-import type { StepList } from './step-kinds.ts';
+import type { StepList } from '../shot/changes/step-kinds.ts';
 import { useSpreads } from './use-spreads.ts';
 import OwnValues from './variants/OwnValues.vue';
 

@@ -4,13 +4,13 @@ import { Ellipsis } from '@lucide/vue';
 import { computed, onScopeDispose, ref, watch } from 'vue';
 import AddStep from './AddStep.vue';
 import { correctionOf } from '@zesty-crow/core/corrections';
-import { useSortable } from '../shell/use-sortable.ts';
-import { stepsIn, useChanges, type Owner } from './changes.ts';
+import { useSortable } from './use-sortable.ts';
+import { stepsIn, useChanges, type Owner } from '../shot/changes/changes.ts';
 import { notifyError } from '../server/notify.ts';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 import { keepPreset } from './presets.ts';
 import StepCard from './StepCard.vue';
-import { STEP_LISTS, type StepListName } from './step-kinds.ts';
+import { STEP_LISTS, type StepListName } from '../shot/changes/step-kinds.ts';
 
 /** One list of steps of the open change: edge steps, or corrections. Each folds to a line. */
 const props = defineProps<{ change: Owner; list: StepListName }>();

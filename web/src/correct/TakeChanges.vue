@@ -5,7 +5,7 @@ import { upgradeChangeList, type ChangeList } from '@zesty-crow/core/changes';
 import type { ShotCard, Version } from '@zesty-crow/server/contract';
 import { api } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
-import { useChanges } from './changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 
 /** Takes the changes of another shot, as of the same things from another side; they come after those of this one. */
 const emit = defineEmits<{

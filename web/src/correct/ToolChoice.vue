@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElTooltip } from 'element-plus';
 import { Brush, Lasso, MousePointerClick, SquareDashed } from '@lucide/vue';
-import { useLook, type ToolName } from './look.ts';
+import { useLook, type ToolName } from '../shot/look.ts';
 
 /** What the pointer does in the picture, and how. */
 const view = useLook();

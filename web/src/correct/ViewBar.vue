@@ -3,7 +3,7 @@ import { ElInputNumber, ElTooltip } from 'element-plus';
 import type { Look } from '../picture/messages.ts';
 import type { Version } from '@zesty-crow/server/contract';
 import CutOutGrounds from './CutOutGrounds.vue';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 import CompareChoice from './seeing/CompareChoice.vue';
 import DisplayChoice from './seeing/DisplayChoice.vue';
 import WarningChoice from './seeing/WarningChoice.vue';

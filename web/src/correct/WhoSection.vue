@@ -2,10 +2,10 @@
 import { computed, watch } from 'vue';
 import { turnRound, united, type MemberPick } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
-import type { Owner } from './changes.ts';
-import { useChanges } from './changes.ts';
+import type { Owner } from '../shot/changes/changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 import FindMembers from './FindMembers.vue';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 import { pickWarnings, type PickWarning } from './pick-facts.ts';
 import PickRow from './PickRow.vue';
 import { usePicking } from './use-picking.ts';

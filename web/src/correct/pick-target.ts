@@ -4,9 +4,9 @@ import { notifyError } from '../server/notify.ts';
 import type { BrushTarget } from '../viewer/tools/brush.ts';
 import type { EncloseTarget } from '../viewer/tools/enclose.ts';
 import type { PickTarget } from '../viewer/tools/pick.ts';
-import { useChanges } from './changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 import { layerLabel } from './layer-label.ts';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 import { useRecentPicks } from './recent-picks.ts';
 import { usePicking } from './use-picking.ts';
 

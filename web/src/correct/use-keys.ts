@@ -1,9 +1,9 @@
 import { useEventListener } from '@vueuse/core';
 import { ref } from 'vue';
-import { useChanges } from './changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 import { useSequence } from './frames/sequence.ts';
 import { COMMON_KEYS, type KeyUse } from './keys.ts';
-import { useLook } from './look.ts';
+import { useLook } from '../shot/look.ts';
 
 /**
  * The keys of the Correct stage. They rest while something is typed or a dialog is open.

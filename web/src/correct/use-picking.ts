@@ -1,8 +1,8 @@
 import { isIn, isNothing, matchMembers, putIn, putOut, swapped, type MemberPick } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
 import { notify } from '../server/notify.ts';
-import { useChanges } from './changes.ts';
-import { useLook } from './look.ts';
+import { useChanges } from '../shot/changes/changes.ts';
+import { useLook } from '../shot/look.ts';
 import { useRecentPicks } from './recent-picks.ts';
 
 interface Met {

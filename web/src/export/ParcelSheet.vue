@@ -12,7 +12,7 @@ import {
   type Parcel,
 } from '@zesty-crow/core/parcels';
 import type { Field } from '@zesty-crow/core/fields';
-import { useChanges } from '../correct/changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 import FieldControl from '../fields/FieldControl.vue';
 import { api } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';

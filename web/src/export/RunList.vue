@@ -5,7 +5,7 @@ import { framesText } from '@zesty-crow/core/parcels';
 import type { ParcelRun, ParcelRunFile } from '@zesty-crow/server/contract';
 import { api, archiveUrl, fileUrl } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
-import { ago } from '../shots/ago.ts';
+import { ago } from '../shot/ago.ts';
 import { inBytes, inTime } from './sizes.ts';
 
 /** What was handed over when, the latest first; under each its files, and what differs from the time before. */

@@ -2,7 +2,7 @@
 import { ElButton, ElDialog } from 'element-plus';
 import type { StoredFile, Version } from '@zesty-crow/server/contract';
 import { computed } from 'vue';
-import type { Group } from '../shots/add-files.ts';
+import type { Group } from '../shot/bring-in/add-files.ts';
 
 /** Files that were dropped on an open version: added to it, or made the next one. */
 const props = defineProps<{ group: Group; version: Version; sequence: boolean }>();

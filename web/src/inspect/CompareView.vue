@@ -8,7 +8,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { storedPreview, usePicture } from '../picture/picture.ts';
 import { fileUrl } from '../server/api.ts';
 import PassPicture from './PassPicture.vue';
-import ShownCanvas from './ShownCanvas.vue';
+import ShownCanvas from '../picture/ShownCanvas.vue';
 
 /** The open version against another one: both pictures, where they differ, and what came, went or changed. */
 const props = defineProps<{ version: Version; others: readonly Version[]; frame: number | undefined }>();

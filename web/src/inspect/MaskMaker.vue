@@ -6,7 +6,7 @@ import { MASK_LAYER, type ChannelMask } from '@zesty-crow/core/version';
 import { computed, reactive, shallowRef, watch } from 'vue';
 import type { PassPicture } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
-import ShownCanvas from './ShownCanvas.vue';
+import ShownCanvas from '../picture/ShownCanvas.vue';
 
 /** A mask made of channels: their sum between two values. It is picked from like an object. */
 const props = defineProps<{ mask: ChannelMask; known: readonly ChannelMask[] }>();

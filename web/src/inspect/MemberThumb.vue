@@ -2,7 +2,7 @@
 import { shallowRef, watch } from 'vue';
 import type { PassPicture } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
-import ShownCanvas from './ShownCanvas.vue';
+import ShownCanvas from '../picture/ShownCanvas.vue';
 
 /** A member's own mask, small. */
 const props = defineProps<{ layer: string; id: number }>();

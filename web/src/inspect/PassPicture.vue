@@ -2,7 +2,7 @@
 import { ref, shallowRef, watch } from 'vue';
 import type { PassPicture } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
-import ShownCanvas from './ShownCanvas.vue';
+import ShownCanvas from '../picture/ShownCanvas.vue';
 import { useShownMembers } from './shown-members.ts';
 
 /**

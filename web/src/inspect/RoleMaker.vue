@@ -9,7 +9,7 @@ import type { PassPicture } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { api } from '../server/api.ts';
 import { draftOf, useOf } from './role-table.ts';
-import ShownCanvas from './ShownCanvas.vue';
+import ShownCanvas from '../picture/ShownCanvas.vue';
 
 /** Says what a pass without names is, and whose its numbers and colours are; colours are named by clicking at them. */
 const props = defineProps<{ layer: string; rows: readonly RoleRow[]; versionId: string }>();

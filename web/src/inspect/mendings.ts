@@ -2,7 +2,7 @@ import type { Mending } from '@zesty-crow/core/findings';
 import { effectScope, watch } from 'vue';
 import { api } from '../server/api.ts';
 import { notify, notifyError, tellUndo } from '../server/notify.ts';
-import { useJobs } from '../shell/jobs.ts';
+import { useJobs } from '../server/jobs.ts';
 
 /**
  * Has new files of a version written in which a fault is put right. When they are there it is told, wherever the artist

@@ -5,7 +5,7 @@ import { computed } from 'vue';
 import { duration, megabytes, type PassCost, passKind, type PassUse, type Who } from '@zesty-crow/core';
 import type { FieldValue } from '@zesty-crow/core/fields';
 import FieldControl from '../fields/FieldControl.vue';
-import { usePlan } from './plan.ts';
+import { usePlan } from '../shot/plan.ts';
 import WhoField from './WhoField.vue';
 
 const props = defineProps<{ use: PassUse; cost: PassCost | undefined; open: boolean }>();

@@ -5,7 +5,7 @@ import { computed, ref } from 'vue';
 import { duration, megabytes, parsePlan, PASSES, passKind } from '@zesty-crow/core';
 import { notifyError } from '../server/notify.ts';
 import PassCard from './PassCard.vue';
-import { usePlan } from './plan.ts';
+import { usePlan } from '../shot/plan.ts';
 
 /** Name of the shot. */
 const props = defineProps<{ name: string }>();

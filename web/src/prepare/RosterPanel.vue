@@ -2,9 +2,9 @@
 import { ElAutoResizer, ElInput, ElTreeV2 } from 'element-plus';
 import { EyeOff, Search } from '@lucide/vue';
 import { computed, nextTick, ref, watch } from 'vue';
-import type { RosterEntry } from '@zesty-crow/core/plan';
+import type { RosterEntry } from '@zesty-crow/core/roster';
 import { clashing } from './number-clashes.ts';
-import { usePlan } from './plan.ts';
+import { usePlan } from '../shot/plan.ts';
 import { rowsBetween, rowsOf, type Row } from './rows.ts';
 import RulesBar from './RulesBar.vue';
 import SelectionBar from './SelectionBar.vue';

@@ -2,8 +2,8 @@
 import { ElButton, ElCheckbox, ElInput, ElInputNumber, ElOption, ElSelect } from 'element-plus';
 import { Plus, X } from '@lucide/vue';
 import { matchMembers } from '@zesty-crow/core';
-import type { NumberRule } from '@zesty-crow/core/plan';
-import { usePlan } from './plan.ts';
+import type { NumberRule } from '@zesty-crow/core/roster';
+import { usePlan } from '../shot/plan.ts';
 
 const plan = usePlan();
 const matches = (rule: NumberRule) =>

@@ -2,7 +2,7 @@
 import * as Comlink from 'comlink';
 import { onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
 import { fileUrl } from '../server/api.ts';
-import { usePlan } from './plan.ts';
+import { usePlan } from '../shot/plan.ts';
 import type { ShownScene } from './scene-messages.ts';
 import type { SceneWorker } from './scene-worker.ts';
 import { useSelection } from './selection.ts';

@@ -10,8 +10,8 @@ import {
 } from 'element-plus';
 import { Plus } from '@lucide/vue';
 import { computed, ref } from 'vue';
-import type { HiddenFrom } from '@zesty-crow/core/plan';
-import { usePlan } from './plan.ts';
+import type { HiddenFrom } from '@zesty-crow/core/roster';
+import { usePlan } from '../shot/plan.ts';
 import { useSelection } from './selection.ts';
 
 const emit = defineEmits<{ rename: [] }>();

@@ -2,7 +2,7 @@
 import { ElInputNumber, ElOption, ElSelect } from 'element-plus';
 import { computed } from 'vue';
 import { partsOfWho, type Who } from '@zesty-crow/core';
-import { usePlan } from './plan.ts';
+import { usePlan } from '../shot/plan.ts';
 import { useSelection } from './selection.ts';
 
 const props = defineProps<{ label: string; modelValue: Who | undefined; optional: boolean }>();

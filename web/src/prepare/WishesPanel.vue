@@ -3,7 +3,7 @@ import { ElButton, ElCheckbox } from 'element-plus';
 import { Plus, Trash2, X } from '@lucide/vue';
 import { nextTick } from 'vue';
 import { passKind, type Wish } from '@zesty-crow/core';
-import { usePlan } from './plan.ts';
+import { usePlan } from '../shot/plan.ts';
 import { useSelection } from './selection.ts';
 
 const plan = usePlan();

@@ -1,4 +1,4 @@
-import type { RosterEntry } from '@zesty-crow/core/plan';
+import type { RosterEntry } from '@zesty-crow/core/roster';
 
 /** Sources of entries that share a number although they were numbered apart. */
 export function clashing(entries: readonly RosterEntry[]): Set<string> {

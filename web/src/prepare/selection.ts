@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import type { MemberPick } from '@zesty-crow/core/picks';
-import { usePlan } from './plan.ts';
+import { usePlan } from '../shot/plan.ts';
 
 /** What is selected in Prepare: objects by path, or materials by name in the scene. */
 export const useSelection = defineStore('selection', () => {

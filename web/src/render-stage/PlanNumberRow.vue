@@ -2,7 +2,7 @@
 import { ElInputNumber } from 'element-plus';
 import { computed } from 'vue';
 import { DEFAULT_RENDER } from '@zesty-crow/core';
-import { usePlan } from '../prepare/plan.ts';
+import { usePlan } from '../shot/plan.ts';
 import type { PlanNumber } from './plan-number.ts';
 
 const props = defineProps<{ number: PlanNumber }>();

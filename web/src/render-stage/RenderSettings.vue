@@ -2,7 +2,7 @@
 import { ElButton, ElInput, ElOption, ElSelect, ElSwitch } from 'element-plus';
 import { computed, ref } from 'vue';
 import { fileName, PIXEL_FILTERS, PLACEHOLDERS, WRITABLE_COMPRESSIONS } from '@zesty-crow/core';
-import { usePlan } from '../prepare/plan.ts';
+import { usePlan } from '../shot/plan.ts';
 import { api } from '../server/api.ts';
 import { LENS_NUMBERS, PICTURE_NUMBERS, SURROUNDINGS_NUMBERS, TIME_NUMBERS } from './plan-number.ts';
 import PlanNumberRow from './PlanNumberRow.vue';

@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router';
 import { duration, megabytes } from '@zesty-crow/core';
 import type { RenderRequest } from '@zesty-crow/core';
 import { useUndoKeys } from '../shot/use-undo-keys.ts';
-import { usePlan } from '../prepare/plan.ts';
+import { usePlan } from '../shot/plan.ts';
 import type { Render, RenderJob } from '@zesty-crow/server/contract';
 import { api, fileUrl } from '../server/api.ts';
 import { listen } from '../server/events.ts';

@@ -2,7 +2,7 @@
 import { ElCheckbox, ElColorPicker, ElInputNumber, ElOption, ElSelect } from 'element-plus';
 import { computed, ref, watch } from 'vue';
 import type { RenderRequest } from '@zesty-crow/core';
-import { usePlan } from '../prepare/plan.ts';
+import { usePlan } from '../shot/plan.ts';
 import type { Version } from '@zesty-crow/server/contract';
 import { type Asked, lookOf, memberOptions, requestOf } from './request.ts';
 

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
-import UploadLine from '../shots/UploadLine.vue';
-import { useUploads } from '../shots/uploads.ts';
+import UploadLine from './UploadLine.vue';
+import { useUploads } from '../shot/bring-in/uploads.ts';
 import TrayLine from './TrayLine.vue';
-import { useJobs } from './jobs.ts';
+import { useJobs } from '../server/jobs.ts';
 
 const store = useJobs();
 const uploads = useUploads();

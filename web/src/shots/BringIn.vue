@@ -2,7 +2,7 @@
 import { ElButton, ElDialog, ElInput } from 'element-plus';
 import { missingFrames } from '@zesty-crow/core/version';
 import { computed, ref } from 'vue';
-import { shotName, type Group } from './add-files.ts';
+import { shotName, type Group } from '../shot/bring-in/add-files.ts';
 import BringInFiles, { type FileRow } from './BringInFiles.vue';
 
 /** How dropped files belong together, before they are sent: what was found, why, and where it can be put right. */

@@ -5,7 +5,7 @@ import type { FolderListing } from '@zesty-crow/server/contract';
 import { onMounted, ref } from 'vue';
 import { api } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
-import type { Dropped } from './add-files.ts';
+import type { Dropped } from '../shot/bring-in/add-files.ts';
 
 /** A folder on the server's machine, to be brought in without sending it. Only what was allowed is to be seen. */
 const emit = defineEmits<{ bring: [files: Dropped[]]; close: [] }>();

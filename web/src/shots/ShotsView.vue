@@ -8,7 +8,7 @@ import type { ShotCard } from '@zesty-crow/server/contract';
 import { api, fileUrl } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError, tellUndo } from '../server/notify.ts';
-import { useJobs } from '../shell/jobs.ts';
+import { useJobs } from '../server/jobs.ts';
 import {
   addFiles,
   addScene,
@@ -18,11 +18,11 @@ import {
   worthAsking,
   type Dropped,
   type Group,
-} from './add-files.ts';
+} from '../shot/bring-in/add-files.ts';
 import { knownAlready, tellKnown } from './known-files.ts';
-import { useUploads } from './uploads.ts';
-import { ago } from './ago.ts';
-import { chosenFiles, droppedFiles } from './dropped-files.ts';
+import { useUploads } from '../shot/bring-in/uploads.ts';
+import { ago } from '../shot/ago.ts';
+import { chosenFiles, droppedFiles } from '../shot/bring-in/dropped-files.ts';
 
 const ServerFolder = defineAsyncComponent(() => import('./ServerFolder.vue'));
 const BringIn = defineAsyncComponent(() => import('./BringIn.vue'));

@@ -1,7 +1,7 @@
 import type { KnownFile } from '@zesty-crow/server/contract';
 import { api } from '../server/api.ts';
 import { sumOf } from './sums.ts';
-import type { Dropped, Group } from './add-files.ts';
+import type { Dropped, Group } from '../shot/bring-in/add-files.ts';
 
 /** Files whose sums are taken: more would keep the artist waiting for a question that size alone answers well enough. */
 const MOST_SUMS = 40;

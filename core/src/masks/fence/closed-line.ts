@@ -2,7 +2,8 @@ import type { Area } from '../../planes/area.ts';
 import type { PointsValue } from '../../fields/field.ts';
 import type { Size } from '../../planes/size.ts';
 import { coverBy, lengthIn, toPixels, toShares } from './distance.ts';
-import { type Handle, type Point } from './fence-kind.ts';
+import type { Handle } from './fence-kind.ts';
+import type { Point } from './point.ts';
 
 const { max, min, sqrt } = Math;
 

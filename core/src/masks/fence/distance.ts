@@ -1,6 +1,7 @@
 import type { Area } from '../../planes/area.ts';
 import type { Size } from '../../planes/size.ts';
-import type { Handle, Point } from './fence-kind.ts';
+import type { Handle } from './fence-kind.ts';
+import type { Point } from './point.ts';
 
 const { abs, atan2, cos, max, min, sin } = Math;
 

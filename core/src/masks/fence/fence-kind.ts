@@ -2,8 +2,7 @@ import type { Field, FieldValue, FieldValues } from '../../fields/field.ts';
 import type { Area } from '../../planes/area.ts';
 import type { Size } from '../../planes/size.ts';
 import type { Follow } from './follow.ts';
-
-export type Point = readonly [x: number, y: number];
+import type { Point } from './point.ts';
 
 /** A place by which a shape is moved in the picture, in its pixels. */
 export interface Handle {

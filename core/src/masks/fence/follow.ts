@@ -1,7 +1,7 @@
 import type { CastLayer } from '../../cast/cast.ts';
 import type { FieldValue, FieldValues, PointsValue } from '../../fields/field.ts';
 import { middlesOf } from '../../idindex/middles.ts';
-import type { Point } from './fence-kind.ts';
+import type { Point } from './point.ts';
 
 /** A shape goes with a member: it is moved as far as the member's middle is from where that was. */
 export interface Follow {

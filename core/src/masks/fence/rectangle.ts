@@ -1,4 +1,5 @@
-import { defineFence, type Point } from './fence-kind.ts';
+import { defineFence } from './fence-kind.ts';
+import type { Point } from './point.ts';
 import { coverBy, dragPlaced, lengthIn, placedHandles, placedIn, type Placed } from './distance.ts';
 import { placedFields } from './settings.ts';
 

@@ -1,4 +1,5 @@
-import { defineFence, type Point } from './fence-kind.ts';
+import { defineFence } from './fence-kind.ts';
+import type { Point } from './point.ts';
 import { lengthIn, shareOf, toPixels, toShares } from './distance.ts';
 import { length, place } from './settings.ts';
 

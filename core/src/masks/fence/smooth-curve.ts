@@ -1,5 +1,6 @@
 import { coverDrawn, dragDrawn, drawnHandles, pixelsOf, SQUARE, type Drawn } from './closed-line.ts';
-import { defineFence, type Point } from './fence-kind.ts';
+import { defineFence } from './fence-kind.ts';
+import type { Point } from './point.ts';
 import { SOFT } from './settings.ts';
 
 /** Straight pieces from one point to the next. */

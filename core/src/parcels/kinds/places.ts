@@ -2,7 +2,7 @@ import { castOf } from '../../cast/cast.ts';
 import type { Field } from '../../fields/field.ts';
 import type { IdIndex } from '../../idindex/id-index.ts';
 import { middlesOf } from '../../idindex/middles.ts';
-import { rosterOf } from '../../plan/roster.ts';
+import { rosterOf } from '../../roster/roster.ts';
 import { momentOf } from '../../plan/stage.ts';
 import { boxHeight, boxWidth } from '../../planes/box.ts';
 import type { SceneTracks } from '../../scene/tracks.ts';

@@ -4,7 +4,7 @@ import { ref, shallowRef } from 'vue';
 import type { Change, StepUse } from '@zesty-crow/core/changes';
 import { exchangeOf, type Exchanged } from '@zesty-crow/core/corrections/exchange';
 import { notifyError } from '../../server/notify.ts';
-import { useChanges } from '../changes.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
 
 /** Files in which other programs hand such a correction over: read, and written. */
 const props = defineProps<{ change: Change; use: StepUse }>();

@@ -6,13 +6,13 @@ import { rgbToOklab, srgbToLinear, type Triple } from '@zesty-crow/core/colour';
 import { correctionOf, limitsOf } from '@zesty-crow/core/corrections';
 import { amountOf, colourWithin, type ColourValue } from '@zesty-crow/core/fields';
 import { usePicture } from '../../picture/picture.ts';
-import { usePlan } from '../../prepare/plan.ts';
+import { usePlan } from '../../shot/plan.ts';
 import type { Version } from '@zesty-crow/server/contract';
 import { api } from '../../server/api.ts';
 import { notify, notifyError } from '../../server/notify.ts';
-import { useChanges } from '../changes.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
 import { seenElsewhere } from '../layer-label.ts';
-import { useLook } from '../look.ts';
+import { useLook } from '../../shot/look.ts';
 import { reached } from './recolour-words.ts';
 
 /** How a part is recoloured, how near it comes to the swatch, and what would do better. */

@@ -5,8 +5,8 @@ import type { StepUse } from '@zesty-crow/core/changes';
 import { things } from '@zesty-crow/core/cast';
 import { usePicture } from '../../picture/picture.ts';
 import { notify, notifyError } from '../../server/notify.ts';
-import { useChanges, type Owner } from '../changes.ts';
-import { useLook } from '../look.ts';
+import { useChanges, type Owner } from '../../shot/changes/changes.ts';
+import { useLook } from '../../shot/look.ts';
 
 /** Which member a shape of a fence goes with from frame to frame. */
 const props = defineProps<{ owner: Owner; use: StepUse }>();

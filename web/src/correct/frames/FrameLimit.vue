@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ElInputNumber } from 'element-plus';
 import type { Change } from '@zesty-crow/core/changes';
-import { useChanges } from '../changes.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
 
 /** The frames of a sequence in which a change is applied; empty ends are open. */
 const props = defineProps<{ change: Change }>();

@@ -4,8 +4,8 @@ import { ChevronLeft, ChevronRight, Pause, Play } from '@lucide/vue';
 import { computed } from 'vue';
 import FrameStrip, { type FrameMarks } from '../../shot/FrameStrip.vue';
 import type { StoredFile } from '@zesty-crow/server/contract';
-import { stepsIn, useChanges } from '../changes.ts';
-import { STEP_LISTS, type StepListName } from '../step-kinds.ts';
+import { stepsIn, useChanges } from '../../shot/changes/changes.ts';
+import { STEP_LISTS, type StepListName } from '../../shot/changes/step-kinds.ts';
 import AreaLine from './AreaLine.vue';
 import { RATES, useSequence } from './sequence.ts';
 

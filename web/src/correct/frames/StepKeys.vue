@@ -4,9 +4,9 @@ import { Slash, Spline, X } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { canBeKeyed, type Keyframe, type StepUse } from '@zesty-crow/core/changes';
 import type { Field, FieldValue } from '@zesty-crow/core/fields';
-import { useChanges, type Owner } from '../changes.ts';
+import { useChanges, type Owner } from '../../shot/changes/changes.ts';
 import { describeValue } from '@zesty-crow/core/fields';
-import type { StepListName } from '../step-kinds.ts';
+import type { StepListName } from '../../shot/changes/step-kinds.ts';
 import { useSequence } from './sequence.ts';
 
 /** Values of a step that change from frame to frame: each with its keyframes, and one more at the frame that is open. */

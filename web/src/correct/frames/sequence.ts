@@ -6,8 +6,8 @@ import { leapsOf, type MaskPart } from '@zesty-crow/core/masks';
 import type { Version } from '@zesty-crow/server/contract';
 import { storedPreview, usePicture } from '../../picture/picture.ts';
 import { fileUrl } from '../../server/api.ts';
-import { useChanges } from '../changes.ts';
-import { useLook } from '../look.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
+import { useLook } from '../../shot/look.ts';
 import { frameAt, nextToMake, sideFor, within, type FrameSpan } from './frame-cache.ts';
 
 /** A frame as its changes made it when it was asked for. */

@@ -1,7 +1,7 @@
 import { ref, watch, type Ref } from 'vue';
 import type { Follow, Point } from '@zesty-crow/core/masks';
 import { usePicture } from '../../picture/picture.ts';
-import { useChanges } from '../changes.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
 
 /** How far a shape that follows a member is, in the open frame, from where it was placed; percent of the picture. */
 export function useWay(follow: () => Follow | undefined): Ref<Point> {

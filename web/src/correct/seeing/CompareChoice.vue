@@ -5,8 +5,8 @@ import type { Version } from '@zesty-crow/server/contract';
 import type { Against } from '../../picture/messages.ts';
 import { usePicture } from '../../picture/picture.ts';
 import { notifyError } from '../../server/notify.ts';
-import { useChanges } from '../changes.ts';
-import { useLook } from '../look.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
+import { useLook } from '../../shot/look.ts';
 
 /** What the picture is compared with, by holding a key, by the divider, or as a difference. */
 const props = defineProps<{ versions: readonly Version[] }>();

@@ -5,7 +5,7 @@ import { computed } from 'vue';
 import { DISPLAY_TRANSFORMS, parseCube } from '@zesty-crow/core/display';
 import { usePicture } from '../../picture/picture.ts';
 import { notifyError } from '../../server/notify.ts';
-import { useLook } from '../look.ts';
+import { useLook } from '../../shot/look.ts';
 
 /** How light is shown on the screen: for looking only. */
 const view = useLook();

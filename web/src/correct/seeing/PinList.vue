@@ -6,8 +6,8 @@ import { through } from '@zesty-crow/core/colour';
 import { shownColour } from '@zesty-crow/core/display';
 import type { SamplePlace, SampleValues } from '../../picture/messages.ts';
 import { usePicture } from '../../picture/picture.ts';
-import { useChanges } from '../changes.ts';
-import { useLook } from '../look.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
+import { useLook } from '../../shot/look.ts';
 
 /** Values at places that stay while others move: pinned by a click, as wide as is wanted. */
 const picture = usePicture();

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { Placement } from '../../viewer/placement.ts';
-import { useLook } from '../look.ts';
+import { useLook } from '../../shot/look.ts';
 
 /** Where samples are pinned, in the picture. */
 const props = defineProps<{ place: Placement }>();

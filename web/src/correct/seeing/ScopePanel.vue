@@ -7,8 +7,8 @@ import { scopeOf, SCOPES, type Counts } from '@zesty-crow/core/scopes';
 import type { Probe, SamplePlace } from '../../picture/messages.ts';
 import { usePicture } from '../../picture/picture.ts';
 import FoldPanel from '../../shot/FoldPanel.vue';
-import { useChanges } from '../changes.ts';
-import { useLook } from '../look.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
+import { useLook } from '../../shot/look.ts';
 import PinList from './PinList.vue';
 import ScopeCanvas from './ScopeCanvas.vue';
 

@@ -3,7 +3,7 @@ import { ElCheckbox, ElCheckboxGroup, ElPopover } from 'element-plus';
 import { computed } from 'vue';
 import { WARNINGS } from '@zesty-crow/core/scopes';
 import { usePicture } from '../../picture/picture.ts';
-import { useLook } from '../look.ts';
+import { useLook } from '../../shot/look.ts';
 
 /** Which pixels are marked with stripes, and how many there are. */
 const view = useLook();

@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import { withoutSet, type StepUse } from '@zesty-crow/core/changes';
 import type { Field } from '@zesty-crow/core/fields';
-import { useChanges, type Owner } from '../changes.ts';
+import { useChanges, type Owner } from '../../shot/changes/changes.ts';
 
 /** What the variant that is worked on sets itself of a step, and the way back to the list's values. */
 const props = defineProps<{ change: Owner; use: StepUse; fields: readonly Field[] }>();

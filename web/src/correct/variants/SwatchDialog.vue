@@ -8,8 +8,8 @@ import type { ColourValue } from '@zesty-crow/core/fields';
 import { hexOf } from '../../fields/colour-text.ts';
 import { pixelsOfFile } from '../../fields/file-pixels.ts';
 import { notify, notifyError } from '../../server/notify.ts';
-import { useChanges } from '../changes.ts';
-import { STEP_LISTS } from '../step-kinds.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
+import { STEP_LISTS } from '../../shot/changes/step-kinds.ts';
 import { swatchesOf } from './swatch-list.ts';
 import { useVariants, type ColourSetting } from './use-variants.ts';
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElOption, ElSelect } from 'element-plus';
-import { useChanges } from '../changes.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
 
 /** Which variant is worked on, in the bar: it stays in sight while values are set. */
 const changes = useChanges();

@@ -4,7 +4,7 @@ import { Ellipsis, Plus } from '@lucide/vue';
 import { computed, nextTick, ref } from 'vue';
 import { differencesOf, type Variant } from '@zesty-crow/core/changes';
 import FoldPanel from '../../shot/FoldPanel.vue';
-import { useChanges } from '../changes.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
 import SwatchDialog from './SwatchDialog.vue';
 import { useVariants } from './use-variants.ts';
 

@@ -3,12 +3,12 @@ import { ElButton, ElCheckbox } from 'element-plus';
 import { useElementSize } from '@vueuse/core';
 import { computed, onUnmounted, reactive, ref, useTemplateRef, watch } from 'vue';
 import { differencesOf, listedChanges, type ListedChange, type Variant } from '@zesty-crow/core/changes';
-import ShownCanvas from '../../inspect/ShownCanvas.vue';
+import ShownCanvas from '../../picture/ShownCanvas.vue';
 import type { PassPicture } from '../../picture/messages.ts';
 import { usePicture } from '../../picture/picture.ts';
-import { useChanges } from '../changes.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
 import { describeValue } from '@zesty-crow/core/fields';
-import { useLook } from '../look.ts';
+import { useLook } from '../../shot/look.ts';
 
 /** All variants as pictures, the list itself first; two of them can be looked at against each other. */
 const props = defineProps<{ frame: number | undefined }>();

@@ -1,6 +1,6 @@
 import type { StepUse } from '@zesty-crow/core';
 import { withSet, type Change, type Variant } from '@zesty-crow/core/changes';
-import { useChanges } from '../changes.ts';
+import { useChanges } from '../../shot/changes/changes.ts';
 import type { NamedColour } from './swatch-list.ts';
 
 const newId = () => crypto.randomUUID().slice(0, 13);

@@ -1,6 +1,6 @@
 import type { FileGroup } from '@zesty-crow/core/version';
-import { holdFiles, letFilesGo, type LocalFile } from '../picture/local-files.ts';
-import { api } from '../server/api.ts';
+import { holdFiles, letFilesGo, type LocalFile } from '../../picture/local-files.ts';
+import { api } from '../../server/api.ts';
 import { newFileUpload, type FileUpload, type Upload } from './uploads.ts';
 
 /** A file with the folders that it was dropped with: here, or on the server's machine in one of its folders. */

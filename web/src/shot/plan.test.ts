@@ -3,7 +3,7 @@ import type { Plan } from '@zesty-crow/core/plan';
 import { TABLE } from '../../../core/test/fixtures/outlines.ts';
 import { FakeServer } from '../../test/fake-server.ts';
 import { usePlan } from './plan.ts';
-import { useSelection } from './selection.ts';
+import { useSelection } from '../prepare/selection.ts';
 
 const server = new FakeServer();
 let plan: ReturnType<typeof usePlan>;

@@ -17,7 +17,7 @@ import {
   type Roster,
 } from '@zesty-crow/core';
 import type { MemberPick } from '@zesty-crow/core/picks';
-import { useDocument } from '../shot/document.ts';
+import { useDocument } from './document.ts';
 import type { StoredScene } from '@zesty-crow/server/contract';
 import { api } from '../server/api.ts';
 import { listen } from '../server/events.ts';

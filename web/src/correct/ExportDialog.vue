@@ -11,11 +11,11 @@ import {
 } from 'element-plus';
 import { exportKind, EXPORTS } from '@zesty-crow/core/exports';
 import { computed, ref } from 'vue';
-import { useChanges } from '../correct/changes.ts';
+import { useChanges } from '../shot/changes/changes.ts';
 import type { Job, Version } from '@zesty-crow/server/contract';
 import { api, fileUrl } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
-import { useJobs } from '../shell/jobs.ts';
+import { useJobs } from '../server/jobs.ts';
 
 const props = defineProps<{ version: Version; shotName: string; frame?: number | undefined }>();
 const emit = defineEmits<{ close: [] }>();

@@ -1,8 +1,8 @@
 import { createPinia, setActivePinia } from 'pinia';
 import { ofVariant, withSet, type ChangeList } from '@zesty-crow/core/changes';
-import { FakeServer } from '../../test/fake-server.ts';
+import { FakeServer } from '../../../test/fake-server.ts';
 import { useChanges } from './changes.ts';
-import { useVariants } from './variants/use-variants.ts';
+import { useVariants } from '../../correct/variants/use-variants.ts';
 
 const server = new FakeServer();
 let changes: ReturnType<typeof useChanges>;

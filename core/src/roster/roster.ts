@@ -4,9 +4,9 @@ import type { MemberPick } from '../picks/member-pick.ts';
 import { idOfName } from '../idlayers/ids.ts';
 import type { Part, Scene } from '../scene/scene.ts';
 import type { SceneOutline } from '../scene/outline.ts';
-import type { Plan, Who } from './plan.ts';
+import type { SceneNames, Who } from './names.ts';
 
-/** An object or material under the name and number that the plan gives it. */
+/** An object or material under the name and number that it was given. */
 export interface RosterEntry {
   /** Path or name in the scene's file. */
   source: string;
@@ -26,7 +26,7 @@ export interface RosterGroup {
   level: number;
 }
 
-/** Everything in a scene that a plan can name: the finest pieces and how they are put together. */
+/** Everything in a scene that can be named: the finest pieces and how they are put together. */
 export interface Roster {
   objects: RosterEntry[];
   materials: RosterEntry[];
@@ -45,17 +45,17 @@ const ancestors = (path: string): string[] => {
   return out;
 };
 
-/** Puts outline and plan together. */
-export function rosterOf(outline: SceneOutline, plan: Plan): Roster {
+/** Puts the outline of a scene and what its things were called together. */
+export function rosterOf(outline: SceneOutline, given: SceneNames): Roster {
   const nodes = outline.nodes.filter((n) => n.kind === 'object' && n.triangles > 0);
   const known = new Map(outline.nodes.map((n) => [n.path, n]));
   const objects = nodes.map((n): RosterEntry => {
-    const own = plan.objects[n.path];
+    const own = given.objects[n.path];
     const entry: RosterEntry = { source: n.path, name: own?.name ?? n.path, number: 0, numberFrom: 'none' };
     if (own?.number !== undefined) Object.assign(entry, { number: own.number, numberFrom: 'own' });
     else
       for (const above of ancestors(n.path)) {
-        const number = plan.objects[above]?.number;
+        const number = given.objects[above]?.number;
         if (number === undefined) continue;
         Object.assign(entry, { number, numberFrom: 'group' });
         break;
@@ -63,7 +63,7 @@ export function rosterOf(outline: SceneOutline, plan: Plan): Roster {
     return entry;
   });
   const materials = outline.materials.map((source): RosterEntry => {
-    const own = plan.materials[source];
+    const own = given.materials[source];
     return {
       source,
       name: own?.name ?? source,
@@ -71,7 +71,7 @@ export function rosterOf(outline: SceneOutline, plan: Plan): Roster {
       numberFrom: own?.number === undefined ? 'none' : 'own',
     };
   });
-  for (const rule of plan.rules) {
+  for (const rule of given.rules) {
     const glob = compileGlob(rule.pattern);
     let number = rule.number;
     for (const entry of rule.what === 'objects' ? objects : materials) {
@@ -89,7 +89,7 @@ export function rosterOf(outline: SceneOutline, plan: Plan): Roster {
       if (!known.has(path)) continue;
       const group: RosterGroup = groups.get(path) ?? {
         path,
-        name: plan.objects[path]?.name ?? path,
+        name: given.objects[path]?.name ?? path,
         objects: [],
         level: path.split('/').length,
       };

@@ -1,9 +1,9 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import type { Job } from '@zesty-crow/server/contract';
-import { api } from '../server/api.ts';
-import { listen } from '../server/events.ts';
-import { notifyError } from '../server/notify.ts';
+import { api } from './api.ts';
+import { listen } from './events.ts';
+import { notifyError } from './notify.ts';
 
 /** Jobs of the server, kept up to date by its events. */
 export const useJobs = defineStore('jobs', () => {

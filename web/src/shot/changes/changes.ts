@@ -25,7 +25,7 @@ import {
 import type { Follow } from '@zesty-crow/core/masks';
 import { renamed, type Renaming } from '@zesty-crow/core/relink';
 import { neutralValues, withValue, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
-import { useDocument } from '../shot/document.ts';
+import { useDocument } from '../document.ts';
 import { cardRows, gathered, movedRow, withHeading } from './card-rows.ts';
 import { describePicks } from './describe-picks.ts';
 import { STEP_LISTS, type StepListName } from './step-kinds.ts';

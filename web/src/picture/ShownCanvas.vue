@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, watchEffect } from 'vue';
-import type { PassPicture } from '../picture/messages.ts';
+import type { PassPicture } from './messages.ts';
 
 /** A small picture that the worker has made, pixel for pixel. */
 const props = defineProps<{ shown: PassPicture | undefined }>();

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { X } from '@lucide/vue';
 import { computed, ref } from 'vue';
-import TrayLine from '../shell/TrayLine.vue';
-import { shareOf, type Upload } from './uploads.ts';
+import TrayLine from './TrayLine.vue';
+import { shareOf, type Upload } from '../shot/bring-in/uploads.ts';
 
 /** Files on their way to the server: all together, and on demand one by one. */
 const props = defineProps<{ upload: Upload }>();

@@ -1,0 +1,2 @@
+/** A place in a picture, in the unit that whoever takes it says. */
+export type Point = readonly [x: number, y: number];
