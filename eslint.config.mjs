@@ -11,6 +11,7 @@ export default tseslint.config(
       '.data/',
       'core/kernels/',
       'core/test/fixtures/samples/',
+      'core/test/fixtures/shots/',
     ],
   },
   ...tseslint.configs.recommended,

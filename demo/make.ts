@@ -14,7 +14,9 @@ import {
   type RenderRequest,
 } from '@zesty-crow/core';
 import { nodeZlib, renderFrame } from '@zesty-crow/core/node';
-import { CLIENT_FRAMES } from './client-files.ts';
+import { SHOTS_FILE, type RenderedShot, type ShotOfFolder } from '../server/src/demo/shots-file.ts';
+import { demoChanges, flightChanges } from './changes.ts';
+import { CLIENT_FRAMES, clientFiles } from './client-files.ts';
 import { clientFrame } from './client-folder.ts';
 import { beeFlightPlan, dataPasses, honeyTablePlan, lightPasses } from './plans/plans.ts';
 import { beeFlight, FRAMES } from './scene/bee-flight.ts';
@@ -31,6 +33,42 @@ const table = await honeyTable();
 const flight = await beeFlight();
 save('honey_table.glb', table);
 save('bee_flight.glb', flight);
+
+const document = (name: string, value: unknown) => {
+  writeFileSync(new URL(name, folder), `${JSON.stringify(value, null, 1)}\n`);
+  return name;
+};
+const four = (n: number) => String(n).padStart(4, '0');
+const flightFrames = Array.from({ length: FRAMES }, (_, i) => i + 1);
+/** What a new database begins with. */
+const shots: (ShotOfFolder | RenderedShot)[] = [
+  {
+    // With the faults that such folders have.
+    name: 'Apiary, from the client',
+    files: CLIENT_FRAMES.flatMap((frame) => clientFiles(frame).map((file) => ({ file, frame }))),
+  },
+  {
+    name: 'Bee flight',
+    scene: 'bee_flight.glb',
+    plan: document('bee_flight.plan.json', beeFlightPlan(FRAMES)),
+    changes: document('bee_flight.changes.json', flightChanges()),
+    files: flightFrames.flatMap((frame) =>
+      ['', '_data'].map((layers) => ({ file: `bee_flight_v1${layers}.${four(frame)}.exr`, frame })),
+    ),
+    costs: flightFrames.map((frame) => ({ file: `bee_flight_v1_cost.${four(frame)}.json`, frame })),
+  },
+  {
+    name: 'Honey table',
+    scene: 'honey_table.glb',
+    plan: document('honey_table.plan.json', honeyTablePlan()),
+    changes: document('honey_table.changes.json', demoChanges()),
+    files: ['', '_ids', '_data', '_direct', '_indirect', '_lamps'].map((layers) => ({
+      file: `honey_table_v1${layers}.exr`,
+    })),
+    costs: [{ file: 'honey_table_v1_cost.json', frame: 1 }],
+  },
+];
+document(SHOTS_FILE, shots);
 
 async function render(
   glb: Uint8Array,

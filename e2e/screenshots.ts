@@ -4,13 +4,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { By } from 'selenium-webdriver';
-import { startApplication } from './harness/application.ts';
+import { startWhole } from './harness/application.ts';
 import { openBrowser, savePicture, see, withText } from './harness/browser.ts';
 import { CorrectPage } from './harness/correct-page.ts';
 
 const folder = fileURLToPath(new URL('../docs/screenshots/', import.meta.url));
 mkdirSync(folder, { recursive: true });
-const application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-pictures-')));
+const application = await startWhole(mkdtempSync(join(tmpdir(), 'zesty-crow-pictures-')));
 const driver = await openBrowser();
 try {
   const page = new CorrectPage(driver);

@@ -22,11 +22,11 @@ const read = (path) => {
 };
 
 /**
- * Takes the data folder for this process.
+ * Takes a data folder for this process.
  * @returns how to note the address and to let the folder go, or what is known of the start that has it
  */
-export function takeFolder() {
-  const path = join(dataFolder(), 'running.json');
+export function takeFolder(root = dataFolder()) {
+  const path = join(root, 'running.json');
   const own = { pid: process.pid, begun: begun(process.pid) };
   const aside = `${path}.${process.pid}`;
   for (;;) {

@@ -57,11 +57,11 @@ function reachable(folder) {
  * Where the cluster lies. Where root's own folders are closed to others, that is in /var/lib, with a link to it.
  * The folder itself is made by {@link makeCluster}, whole or not at all.
  */
-function clusterFolder(user) {
-  const link = join(dataFolder(), 'postgres');
+function clusterFolder(root, user) {
+  const link = join(root, 'postgres');
   const present = lstatSync(link, { throwIfNoEntry: false });
   if (present?.isSymbolicLink()) return readlinkSync(link);
-  if (present || !user || reachable(dataFolder())) return link;
+  if (present || !user || reachable(root)) return link;
   const target = join('/var/lib/zesty-crow', createHash('sha256').update(link).digest('hex').slice(0, 12));
   // A folder left by an installation that was deleted at this very place.
   rmSync(target, { recursive: true, force: true });
@@ -148,16 +148,18 @@ const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 /**
  * Makes the cluster if there is none, and runs it as a child of this process: if it ends by itself it is begun again,
  * with growing pauses. Port and password are made once and kept beside the cluster.
+ * @param root the folder that it belongs to
+ * @param settings of PostgreSQL, in place of the usual ones
  * @returns its address, and how to stop it
  */
-export async function startPostgres() {
+export async function startPostgres(root = dataFolder(), settings = {}) {
   if (!findPrograms()) installPackages(['postgresql'], 'the database');
   const programs = findPrograms();
   if (!programs) throw new StartError('PostgreSQL was installed, but its programs were not found.');
   const user = owner();
-  const folder = clusterFolder(user);
+  const folder = clusterFolder(root, user);
   const as = { ...(user ?? {}), cwd: '/' };
-  const secrets = join(dataFolder(), 'database.json');
+  const secrets = join(root, 'database.json');
   if (!existsSync(join(folder, 'PG_VERSION')) || !existsSync(secrets))
     await makeCluster(programs, folder, user, secrets);
   const { port: keptPort, password } = JSON.parse(readFileSync(secrets, 'utf8'));
@@ -180,6 +182,7 @@ export async function startPostgres() {
       // A server takes up to 25, each worker up to 16.
       max_connections: 120,
       max_wal_size: '2GB',
+      ...settings,
     };
     const output = openSync(log, 'a');
     if (user) chownSync(log, user.uid, user.gid);
@@ -248,7 +251,9 @@ export async function startPostgres() {
       const over = new Promise((resolve) => child.once('exit', resolve));
       // PostgreSQL's fast shutdown.
       child.kill('SIGINT');
-      await Promise.race([over, pause(20_000)]);
+      let late;
+      await Promise.race([over, new Promise((resolve) => (late = setTimeout(resolve, 20_000)))]);
+      clearTimeout(late);
       if (!ended(child)) child.kill('SIGQUIT');
     },
   };

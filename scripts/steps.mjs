@@ -117,6 +117,8 @@ function bundle(folders, entries, made, options) {
     '--sourcemap',
     // Of what is loaded on demand, names are known only of modules.
     '--main-fields=module,main',
+    // It looks for its WebAssembly beside itself.
+    '--external:draco3dgltf',
   ];
   refresh(made, folders, () => {
     // Pieces of earlier ones are called otherwise, and nobody would take them away.

@@ -11,7 +11,7 @@ import { encodeCryptomatte, groupFiles, writeExr, type ExrChannel, type ExrImage
 import { nodeZlib } from '@zesty-crow/core/node';
 import { fileOf, repeatedDemo, roundThings } from '../../core/bench/frames.ts';
 import { argument, report, type Figure } from '../../core/bench/report.ts';
-import { startApplication } from '../harness/application.ts';
+import { startWhole } from '../harness/application.ts';
 import { openBrowser, see } from '../harness/browser.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-bench-files-'));
@@ -136,7 +136,7 @@ const SCROLL = `
     done(longest);
   })();`;
 
-const application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-bench-')), {
+const application = await startWhole(mkdtempSync(join(tmpdir(), 'zesty-crow-bench-')), {
   SEED_DEMO: '0',
 });
 try {

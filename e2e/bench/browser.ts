@@ -21,7 +21,7 @@ import type { WebDriver } from 'selenium-webdriver';
 import { fileOf, repeatedDemo } from '../../core/bench/frames.ts';
 import { argument, report, type Figure } from '../../core/bench/report.ts';
 import { apiOf, type Call } from '../harness/api.ts';
-import { startApplication } from '../harness/application.ts';
+import { startWhole } from '../harness/application.ts';
 import { openBrowser } from '../harness/browser.ts';
 
 /** Milliseconds to the picture's own pixels, and until it can be picked from, by how often the demo is repeated. */
@@ -491,7 +491,7 @@ async function maskFigures(
 const sizes = (argument('--sizes') ?? '1,2,4').split(',').map(Number);
 /** `--only masks` and `--only wall` measure nothing else. */
 const only = argument('--only');
-const application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-bench-')), {
+const application = await startWhole(mkdtempSync(join(tmpdir(), 'zesty-crow-bench-')), {
   SEED_DEMO: '0',
 });
 try {

@@ -32,6 +32,7 @@ export async function openBrowser(width = 1280, height = 800): Promise<WebDriver
     .setChromeOptions(options)
     .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
     .build()) as WebDriver;
+  await driver.manage().setTimeouts({ script: 60_000 });
   await setSize(driver, width, height);
   return driver;
 }

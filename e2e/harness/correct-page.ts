@@ -22,23 +22,33 @@ export class CorrectPage extends Page {
     await this.settled();
   }
 
-  /** Waits until nothing is being computed and everything is saved. */
-  async settled(): Promise<void> {
-    let last = '';
-    await this.driver.wait(
-      async () => {
-        await this.driver.sleep(150);
-        const now = await this.driver.executeScript<string>(
-          `const c = document.querySelector('.viewer canvas');
-           return c.toDataURL() + (document.querySelector('.saving')?.textContent ?? '');`,
-        );
-        const same = now === last && now.includes('All saved');
-        last = now;
-        return same;
-      },
-      30_000,
-      'the picture did not come to rest',
+  /** Waits until all that was asked for is on the screen and everything is saved. */
+  settled(): Promise<void> {
+    return this.rests(true);
+  }
+
+  /**
+   * Waits until a view rests: the viewer tells its number. For some frames, so that what the last event led to has been
+   * asked for.
+   */
+  private async rests(saved: boolean): Promise<void> {
+    const rests = await this.driver.executeAsyncScript<boolean>(
+      `const [saved, done] = arguments;
+       const until = performance.now() + 30000;
+       let frames = 0;
+       const rests = () =>
+         document.querySelector('.viewer canvas')?.dataset.rests !== undefined &&
+         (!saved || document.querySelector('.saving')?.textContent.includes('All saved'));
+       const look = () => {
+         frames = rests() ? frames + 1 : 0;
+         if (frames > 3) done(true);
+         else if (performance.now() > until) done(false);
+         else requestAnimationFrame(look);
+       };
+       look();`,
+      saved,
     );
+    if (!rests) throw new Error('the picture did not come to rest');
   }
 
   /** Offsets from the viewer's middle for a place in the fitted picture. */
@@ -54,7 +64,7 @@ export class CorrectPage extends Page {
       .actions()
       .move({ origin: canvas, ...(await this.offset(u, v, aspect)) })
       .perform();
-    await this.driver.sleep(150);
+    await this.rests(false);
   }
 
   async clickAt(u: number, v: number, aspect = 16 / 9): Promise<void> {
@@ -117,7 +127,6 @@ export class CorrectPage extends Page {
   /** Coverage of the open mask at a place, in percent. */
   async maskAt(u: number, v: number): Promise<number> {
     await this.pointAt(u, v);
-    await this.driver.sleep(150);
     const text = await (await see(this.driver, '.values dd:last-child')).getText();
     return Number(text.replace('%', ''));
   }
@@ -128,7 +137,13 @@ export class CorrectPage extends Page {
       .actions()
       .sendKeys(...keys)
       .perform();
-    await this.driver.sleep(120);
+    await this.drawn();
+  }
+  /** Waits until the page has drawn what the last event led to. */
+  private drawn(): Promise<void> {
+    return this.driver.executeAsyncScript(
+      'requestAnimationFrame(() => requestAnimationFrame(() => setTimeout(arguments[0])));',
+    );
   }
   async undo(): Promise<void> {
     await this.driver.actions().keyDown(Key.CONTROL).sendKeys('z').keyUp(Key.CONTROL).perform();

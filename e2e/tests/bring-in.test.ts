@@ -4,7 +4,8 @@ import { join } from 'node:path';
 import { By, Key, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { samplePath } from '../../core/test/fixtures/samples.ts';
 import { tool } from '../../core/test/fixtures/tools.ts';
-import { startApplication, type Application } from '../harness/application.ts';
+import type { Application } from '../harness/application.ts';
+import { startEmpty } from '../harness/database.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
 
 /** A client's folder is brought in: how its files belong together is shown, and put right before they are sent. */
@@ -12,9 +13,7 @@ let application: Application;
 let driver: WebDriver;
 
 beforeAll(async () => {
-  application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-bring-in-')), {
-    SEED_DEMO: '0',
-  });
+  application = await startEmpty();
   driver = await openBrowser();
   await driver.get(application.address);
 });

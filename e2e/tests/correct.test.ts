@@ -3,11 +3,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, type WebDriver } from 'selenium-webdriver';
 import { readExr } from '@zesty-crow/core/formats/exr';
+import { frozenBytes } from '../../core/test/fixtures/frozen.ts';
 import { samplePath, truth } from '../../core/test/fixtures/samples.ts';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
-import { START_MS, startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithShots } from '../harness/database.ts';
 
 let application: Application;
 let driver: WebDriver;
@@ -19,7 +20,7 @@ const SMOKER: [number, number] = [0.835, 0.56];
 const ROOF: [number, number] = [0.3, 0.15];
 
 beforeAll(async () => {
-  application = await startWithDemo('e2e');
+  application = await startWithShots();
   driver = await openBrowser();
   page = new CorrectPage(driver);
 }, START_MS);
@@ -153,9 +154,7 @@ test('the export is computed and holds every channel', async () => {
   const link = await see(driver, 'a.result', 60_000);
   const response = await fetch((await link.getAttribute('href'))!);
   const image = readExr(new Uint8Array(await response.arrayBuffer()));
-  const source = readExr(
-    new Uint8Array(readFileSync(new URL('../../demo/files/honey_table_v1.exr', import.meta.url))),
-  );
+  const source = readExr(frozenBytes('honey_table_v1.exr'));
   // Every channel but the picture's is there with the very samples it came with; the picture was changed.
   const of = (channels: typeof image.channels, name: string) => channels.find((c) => c.name === name)?.data;
   for (const { name } of source.channels.filter((c) => !'RGBA'.includes(c.name)))

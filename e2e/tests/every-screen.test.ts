@@ -5,7 +5,7 @@ import { apiOf } from '../harness/api.ts';
 import type { Application } from '../harness/application.ts';
 import { openBrowser, see, setSize, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
-import { START_MS, startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithShots } from '../harness/database.ts';
 
 let application: Application;
 let driver: WebDriver;
@@ -13,7 +13,7 @@ let page: CorrectPage;
 let shots: { id: string; name: string }[];
 
 beforeAll(async () => {
-  application = await startWithDemo('screens');
+  application = await startWithShots();
   driver = await openBrowser();
   page = new CorrectPage(driver);
   await page.openShot(application.address, 'Honey table');

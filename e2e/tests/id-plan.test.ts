@@ -5,7 +5,8 @@ import { By } from 'selenium-webdriver';
 import { emptyPlan, type Plan } from '@zesty-crow/core/plan';
 import { smallScene } from '../../core/test/fixtures/small-scene.ts';
 import { apiOf, sceneShot, type Call } from '../harness/api.ts';
-import { startApplication, type Application } from '../harness/application.ts';
+import type { Application } from '../harness/application.ts';
+import { startEmpty } from '../harness/database.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
 import { Page } from '../harness/page.ts';
 
@@ -16,7 +17,7 @@ let id: string;
 const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-plan-'));
 
 beforeAll(async () => {
-  application = await startApplication(folder, { SEED_DEMO: '0' });
+  application = await startEmpty();
   call = apiOf(application);
   page = new Page(await openBrowser());
   id = await sceneShot(call, 'Bee yard', await smallScene());

@@ -1,14 +1,14 @@
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
-import { START_MS, startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithShots } from '../harness/database.ts';
 
 /** The wall of passes and the cast, by mouse and keyboard. */
 let application: Application;
 let driver: WebDriver;
 
 beforeAll(async () => {
-  application = await startWithDemo('inspect');
+  application = await startWithShots();
   driver = await openBrowser();
   const shots = (await (await fetch(`${application.address}/api/shots`)).json()) as {
     id: string;

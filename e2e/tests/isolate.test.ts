@@ -2,7 +2,7 @@ import { By, Key, type WebDriver } from 'selenium-webdriver';
 import type { Application } from '../harness/application.ts';
 import { openBrowser, see, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
-import { START_MS, startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithShots } from '../harness/database.ts';
 
 /** Picking and masks by mouse and keyboard, on the demo's honey table. */
 let application: Application;
@@ -21,7 +21,7 @@ const LIDS: [number, number][] = [
 const HONEY: [number, number] = [0.571, 0.56];
 
 beforeAll(async () => {
-  application = await startWithDemo('isolate');
+  application = await startWithShots();
   driver = await openBrowser();
   page = new CorrectPage(driver);
   await page.openShot(application.address, 'Honey table');

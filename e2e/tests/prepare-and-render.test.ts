@@ -3,7 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import { smallScene } from '../../core/test/fixtures/small-scene.ts';
-import { startApplication, type Application } from '../harness/application.ts';
+import type { Application } from '../harness/application.ts';
+import { startEmpty } from '../harness/database.ts';
 import { openBrowser, see, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
 
@@ -13,7 +14,7 @@ let page: CorrectPage;
 const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-e2e-'));
 
 beforeAll(async () => {
-  application = await startApplication(folder, { SEED_DEMO: '0' });
+  application = await startEmpty();
   driver = await openBrowser();
   page = new CorrectPage(driver);
 });

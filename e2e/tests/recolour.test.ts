@@ -6,7 +6,7 @@ import { By, Key, type WebDriver } from 'selenium-webdriver';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
-import { START_MS, startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithShots } from '../harness/database.ts';
 import { chooseFile, standInForFileDialog } from '../harness/file-dialog.ts';
 
 let application: Application;
@@ -14,7 +14,7 @@ let driver: WebDriver;
 let page: CorrectPage;
 
 beforeAll(async () => {
-  application = await startWithDemo('zesty-crow-recolour-');
+  application = await startWithShots();
   driver = await openBrowser(1280, 800);
   page = new CorrectPage(driver);
   await page.openShot(application.address, 'Honey table');

@@ -1,11 +1,9 @@
-import { mkdtempSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { Key } from 'selenium-webdriver';
 import { emptyPlan, type Plan } from '@zesty-crow/core/plan';
 import { smallScene } from '../../core/test/fixtures/small-scene.ts';
 import { apiOf, sceneShot, type Call } from '../harness/api.ts';
-import { startApplication, type Application } from '../harness/application.ts';
+import type { Application } from '../harness/application.ts';
+import { startEmpty } from '../harness/database.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
 import { Page } from '../harness/page.ts';
 
@@ -14,9 +12,7 @@ let page: Page;
 let call: Call;
 
 beforeAll(async () => {
-  application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-requests-')), {
-    SEED_DEMO: '0',
-  });
+  application = await startEmpty();
   call = apiOf(application);
   page = new Page(await openBrowser());
 });

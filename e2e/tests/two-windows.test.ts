@@ -3,7 +3,7 @@ import { apiOf } from '../harness/api.ts';
 import type { Application } from '../harness/application.ts';
 import { openBrowser, see, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
-import { START_MS, startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithShots } from '../harness/database.ts';
 
 let application: Application;
 let drivers: WebDriver[] = [];
@@ -12,7 +12,7 @@ let there: CorrectPage;
 let shot: string;
 
 beforeAll(async () => {
-  application = await startWithDemo('two');
+  application = await startWithShots();
   drivers = [await openBrowser(), await openBrowser()];
   [here, there] = drivers.map((d) => new CorrectPage(d)) as [CorrectPage, CorrectPage];
   for (const page of [here, there]) await page.openShot(application.address, 'Honey table');

@@ -5,7 +5,7 @@ import { apiOf } from '../harness/api.ts';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
-import { START_MS, startWithDemo } from '../harness/demo.ts';
+import { START_MS, startWithShots } from '../harness/database.ts';
 
 /** A client who wants it in twelve colours, and changes their mind. */
 let application: Application;
@@ -13,7 +13,7 @@ let driver: WebDriver;
 let page: CorrectPage;
 
 beforeAll(async () => {
-  application = await startWithDemo('zesty-crow-variants-');
+  application = await startWithShots();
   driver = await openBrowser(1280, 800);
   page = new CorrectPage(driver);
   await page.openShot(application.address, 'Honey table');

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { beeFlightPlan } from '../../demo/plans/plans.ts';
 import { apiOf, sceneShot } from '../../e2e/harness/api.ts';
-import { startApplication } from '../../e2e/harness/application.ts';
+import { startWhole } from '../../e2e/harness/application.ts';
 import { addWorker } from '../../e2e/harness/processes.ts';
 
 const FRAMES = 10;
@@ -12,7 +12,7 @@ const SAMPLES = 24;
 const TURNS = 2;
 const data = mkdtempSync(join(tmpdir(), 'zesty-crow-workers-'));
 const env = { RENDER_THREADS: '1', SEED_DEMO: '0' };
-const application = await startApplication(data, env);
+const application = await startWhole(data, env);
 
 const call = apiOf(application);
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
@@ -52,7 +52,7 @@ try {
   let [one, two] = [0, 0];
   for (let turn = 0; turn < TURNS; turn++) {
     one += await renderAll(long);
-    const second = await addWorker(data, env);
+    const second = await addWorker(application, env);
     // Programs that have just started are slow at first.
     await renderAll(short);
     two += await renderAll(long);

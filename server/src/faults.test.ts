@@ -8,8 +8,8 @@ import { deflateSync } from 'node:zlib';
 import pg from 'pg';
 import { reviveJobs } from './queue/jobs.ts';
 import { callsOf, until, type Json } from '../test/calls.ts';
-import { startApplication, type Application } from '../../e2e/harness/application.ts';
-import { databaseAddress, processesOf } from '../../e2e/harness/processes.ts';
+import { startWhole, type Application } from '../../e2e/harness/application.ts';
+import { processesOf } from '../../e2e/harness/processes.ts';
 import { samplePath } from '../../core/test/fixtures/samples.ts';
 import { writeExr } from '@zesty-crow/core/formats/exr';
 
@@ -19,7 +19,7 @@ const data = mkdtempSync(join(tmpdir(), 'zesty-crow-faults-'));
 let application: Application;
 
 beforeAll(async () => {
-  application = await startApplication(data, {
+  application = await startWhole(data, {
     SEED_DEMO: '0',
     TRANSFER_IDLE_SECONDS: '3',
     PICTURE_MEMORY_MB: '1600',
@@ -45,7 +45,7 @@ async function newVersion(name: string, files: [string, Uint8Array][]) {
   return { shot, version, stored };
 }
 const database = async () => {
-  const client = new pg.Client({ connectionString: databaseAddress(data) });
+  const client = new pg.Client({ connectionString: application.database });
   client.on('error', () => undefined);
   await client.connect();
   return client;
@@ -484,7 +484,7 @@ describe('npm start', () => {
     await new Promise((resolve) => setTimeout(resolve, after));
     first.kill('SIGKILL');
     await new Promise((resolve) => first.once('exit', resolve));
-    const next = await startApplication(folder, { SEED_DEMO: '0' });
+    const next = await startWhole(folder, { SEED_DEMO: '0' });
     expect((await fetch(`${next.address}/api/health`)).status).toBe(200);
     await next.stop();
     rmSync(folder, { recursive: true, force: true });

@@ -1,5 +1,7 @@
 import { totalmem } from 'node:os';
 import { delimiter } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { HOUSE } from './place.ts';
 
 /** Everything about the server that can be set from outside, with its default. */
 const number = (name: string, fallback: number, low: number, high: number): number => {
@@ -34,6 +36,8 @@ export interface Settings {
   folders: string[];
   /** Folders on this machine into which parcels may be put; none by default. */
   handOver: string[];
+  /** Folder of the shots that a new database begins with; see demo/shots-file.ts. */
+  demoFolder: string;
   /** A folder on the disk that is watched. */
   dataFolder: string;
 }
@@ -56,6 +60,7 @@ export function readSettings(): Settings {
     diskLow: number('DISK_LOW_MB', 2048, 0, 1e7) * MB,
     folders: (process.env['ZESTY_CROW_FOLDERS'] ?? '').split(delimiter).filter((p) => p !== ''),
     handOver: (process.env['ZESTY_CROW_HAND_OVER'] ?? '').split(delimiter).filter((p) => p !== ''),
+    demoFolder: process.env['DEMO_FOLDER'] ?? fileURLToPath(new URL('demo/files', HOUSE)),
     dataFolder: process.env['ZESTY_CROW_DATA'] ?? '.',
   };
 }

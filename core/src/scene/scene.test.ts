@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import { frozenBytes } from '../../test/fixtures/frozen.ts';
 import { Document, WebIO, type Node } from '@gltf-transform/core';
 import {
   EXTMeshoptCompression,
@@ -50,11 +50,9 @@ const glb = (d: Document) =>
   new WebIO().registerExtensions([KHRMeshQuantization, KHRTextureTransform]).writeBinary(d);
 const json = (value: unknown) => new TextEncoder().encode(JSON.stringify(value));
 
-describe('the demo scene', () => {
+describe('a whole scene', () => {
   test('has a camera, a sun, unique names, shared materials, glass and metal', async () => {
-    const scene = await readGlb(
-      new Uint8Array(readFileSync(new URL('../../../demo/files/honey_table.glb', import.meta.url))),
-    );
+    const scene = await readGlb(frozenBytes('honey_table.glb'));
     const names = scene.objects.map((o) => o.path);
     expect(new Set(names).size).toBe(names.length);
     expect(names).toEqual(
@@ -78,9 +76,7 @@ describe('the demo scene', () => {
   });
 
   test('of the flight moves its bee and its camera', async () => {
-    const file = await openScene(
-      new Uint8Array(readFileSync(new URL('../../../demo/files/bee_flight.glb', import.meta.url))),
-    );
+    const file = await openScene(frozenBytes('bee_flight.glb'));
     expect(outlineOf(file).seconds).toBeCloseTo(9 / 24, 3);
     const moment = { time: 4 / 24, frameTime: 1 / 24, shutter: 0.5 };
     const scene = sceneAt(file, moment);

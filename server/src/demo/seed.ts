@@ -1,10 +1,10 @@
-import { createReadStream, existsSync, readFileSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
-import type { ChangeList } from '@zesty-crow/core/changes';
-import { picksOfWish, type Measured, type Plan } from '@zesty-crow/core/plan';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { parseChangeList } from '@zesty-crow/core/changes';
+import { parsePlan, picksOfWish, type Measured } from '@zesty-crow/core/plan';
 import { rosterOf } from '@zesty-crow/core/roster';
 import { openScene, outlineOf } from '@zesty-crow/core/scene';
-import { beeFlightPlan, honeyTablePlan } from '../../../demo/plans/plans.ts';
 import { inTransaction } from '../database/pool.ts';
 import { storeFile } from '../files/store.ts';
 import { changeHistory, planHistory } from '../history/documents.ts';
@@ -12,66 +12,12 @@ import type { Services } from '../services.ts';
 import { createShot } from '../shots/shots.ts';
 import { kindOfFile } from '../versions/file-kinds.ts';
 import { createVersion } from '../versions/versions.ts';
-import { CLIENT_FRAMES, clientFiles } from '../../../demo/client-files.ts';
-import { HOUSE } from '../place.ts';
-import { demoChanges, flightChanges } from './changes.ts';
+import { SHOTS_FILE, type RenderedShot, type ShotOfFolder } from './shots-file.ts';
 
-const FILES = new URL('demo/files/', HOUSE);
-const FRAMES = 10;
-
-/** A shot of the demo: the files of its first version. */
-interface DemoFiles {
-  name: string;
-  pictures: { file: string; frame?: number }[];
-}
-/** One that was rendered here: its scene, its plan, and what each frame cost. */
-interface DemoShot extends DemoFiles {
-  scene: string;
-  plan: Plan;
-  costs: { file: string; frame: number }[];
-  changes(): ChangeList;
-}
-
-const four = (n: number) => String(n).padStart(4, '0');
-const SHOTS: DemoShot[] = [
-  {
-    name: 'Bee flight',
-    scene: 'bee_flight.glb',
-    plan: beeFlightPlan(FRAMES),
-    pictures: Array.from({ length: FRAMES }, (_, i) => i + 1).flatMap((frame) => [
-      { file: `bee_flight_v1.${four(frame)}.exr`, frame },
-      { file: `bee_flight_v1_data.${four(frame)}.exr`, frame },
-    ]),
-    costs: Array.from({ length: FRAMES }, (_, i) => ({
-      file: `bee_flight_v1_cost.${four(i + 1)}.json`,
-      frame: i + 1,
-    })),
-    changes: flightChanges,
-  },
-  {
-    name: 'Honey table',
-    scene: 'honey_table.glb',
-    plan: honeyTablePlan(),
-    pictures: [
-      { file: 'honey_table_v1.exr' },
-      { file: 'honey_table_v1_ids.exr' },
-      { file: 'honey_table_v1_data.exr' },
-      { file: 'honey_table_v1_direct.exr' },
-      { file: 'honey_table_v1_indirect.exr' },
-      { file: 'honey_table_v1_lamps.exr' },
-    ],
-    costs: [{ file: 'honey_table_v1_cost.json', frame: 1 }],
-    changes: demoChanges,
-  },
-];
-
-/** What a client has sent, with the faults that such folders have. */
-const CLIENT: DemoFiles = {
-  name: 'Apiary, from the client',
-  pictures: CLIENT_FRAMES.flatMap((frame) => clientFiles(frame).map((file) => ({ file, frame }))),
-};
-
-/** Puts the demo shots into a database that has never held a shot. */
+/**
+ * Puts the shots of a folder into a database that has never held a shot: the demo, unless the settings say otherwise.
+ * Throws if a file of the folder is missing.
+ */
 export async function seedDemo(services: Services, say: (text: string) => void): Promise<void> {
   const { pool } = services;
   const { rowCount } = await pool.query(`select 1 from migration where name = 'demo'`);
@@ -79,9 +25,12 @@ export async function seedDemo(services: Services, say: (text: string) => void):
   say('Adding the demo shots');
   // Left by a start that was killed midway.
   await pool.query('delete from shot where arriving');
+  const folder = services.settings.demoFolder;
   const shots: string[] = [];
-  shots.push(await seedFiles(services, CLIENT));
-  for (const shot of SHOTS) shots.push(await seedShot(services, shot));
+  for (const shot of read<(RenderedShot | ShotOfFolder)[]>(folder, SHOTS_FILE))
+    shots.push(
+      await ('scene' in shot ? seedShot(services, folder, shot) : seedFiles(services, folder, shot)),
+    );
   // From here on they are seen, all of them or none.
   await inTransaction(pool, async (client) => {
     await client.query('update shot set arriving = false where id = any($1)', [shots]);
@@ -89,19 +38,22 @@ export async function seedDemo(services: Services, say: (text: string) => void):
   });
 }
 
-/** Path of a file of the demo. */
-function pathOf(name: string): string {
-  const at = fileURLToPath(new URL(name, FILES));
-  if (!existsSync(at)) throw new Error(`The demo's files are missing: ${at}`);
-  return at;
+function bytesOf(folder: string, name: string): Buffer {
+  try {
+    return readFileSync(join(folder, name));
+  } catch {
+    throw new Error(`The demo's files are missing: ${join(folder, name)}`);
+  }
 }
+const read = <T>(folder: string, name: string): T => JSON.parse(bytesOf(folder, name).toString()) as T;
 
 /** Stores the pictures of a version, and has it read. */
 async function storePictures(
   { pool, queue }: Services,
+  folder: string,
   shotId: string,
   versionId: string,
-  pictures: DemoFiles['pictures'],
+  pictures: ShotOfFolder['files'],
 ): Promise<void> {
   for (const { file, frame } of pictures)
     await storeFile(
@@ -113,53 +65,56 @@ async function storePictures(
         name: file,
         ...(frame === undefined ? {} : { frame }),
       },
-      createReadStream(pathOf(file)),
+      Readable.from([bytesOf(folder, file)]),
     );
   await queue.enqueue(pool, { kind: 'ingest', shotId, versionId, input: {} });
 }
 
 /** Puts a shot together that was rendered elsewhere, out of sight; returns its id. */
-async function seedFiles(services: Services, { name, pictures }: DemoFiles): Promise<string> {
+async function seedFiles(services: Services, folder: string, { name, files }: ShotOfFolder): Promise<string> {
   const { pool } = services;
   const shotId = await createShot(pool, name);
   await pool.query('update shot set arriving = true where id = $1', [shotId]);
   const version = await createVersion(pool, shotId, 'import', 'reading');
-  await storePictures(services, shotId, version.id, pictures);
+  await storePictures(services, folder, shotId, version.id, files);
   return shotId;
 }
 
 /** Puts one shot together, out of sight; returns its id. */
-async function seedShot(services: Services, demo: DemoShot): Promise<string> {
+async function seedShot(services: Services, folder: string, shot: RenderedShot): Promise<string> {
   const { pool } = services;
-  const shotId = await createShot(pool, demo.name);
+  const plan = parsePlan(read(folder, shot.plan));
+  const changes = parseChangeList(read(folder, shot.changes));
+  const scene = bytesOf(folder, shot.scene);
+  const shotId = await createShot(pool, shot.name);
   await pool.query('update shot set arriving = true where id = $1', [shotId]);
   await storeFile(
     pool,
-    { shotId, role: 'scene', name: demo.scene, mediaType: 'model/gltf-binary' },
-    createReadStream(pathOf(demo.scene)),
+    { shotId, role: 'scene', name: shot.scene, mediaType: 'model/gltf-binary' },
+    Readable.from([scene]),
   );
-  const outline = outlineOf(await openScene(readFileSync(pathOf(demo.scene))));
-  const roster = rosterOf(outline, demo.plan);
-  const wishes = demo.plan.wishes.map((w) => ({
+  const outline = outlineOf(await openScene(scene));
+  const roster = rosterOf(outline, plan);
+  const wishes = plan.wishes.map((w) => ({
     id: w.id,
     words: w.words,
-    picks: picksOfWish(w, demo.plan, roster),
+    picks: picksOfWish(w, plan, roster),
   }));
-  const measured = demo.costs.map(({ file, frame }) => ({
-    ...(JSON.parse(readFileSync(pathOf(file), 'utf8')) as Measured),
+  const measured = shot.costs.map(({ file, frame }) => ({
+    ...read<Measured>(folder, file),
     frame,
   }));
   await pool.query('update shot set scene_outline = $2 where id = $1', [shotId, JSON.stringify(outline)]);
   const version = await createVersion(pool, shotId, 'render', 'reading');
   await pool.query('update version set plan = $2, request = $3, wishes = $4, measured = $5 where id = $1', [
     version.id,
-    JSON.stringify(demo.plan),
+    JSON.stringify(plan),
     JSON.stringify({ what: 'all' }),
     JSON.stringify(wishes),
     JSON.stringify(measured),
   ]);
-  await planHistory.save(pool, shotId, 0, 'Demo plan', demo.plan);
-  await changeHistory.save(pool, shotId, 0, 'Demo changes', demo.changes());
-  await storePictures(services, shotId, version.id, demo.pictures);
+  await planHistory.save(pool, shotId, 0, 'Demo plan', plan);
+  await changeHistory.save(pool, shotId, 0, 'Demo changes', changes);
+  await storePictures(services, folder, shotId, version.id, shot.files);
   return shotId;
 }

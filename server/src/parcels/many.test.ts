@@ -8,8 +8,9 @@ import pg from 'pg';
 import { writeExr } from '@zesty-crow/core/formats/exr';
 import { fileOf } from '../../../core/test/fixtures/frames.ts';
 import { runs } from '../../../core/test/runs.ts';
-import { startApplication, type Application } from '../../../e2e/harness/application.ts';
-import { addWorker, databaseAddress, memoryOf, processesOf } from '../../../e2e/harness/processes.ts';
+import type { Application } from '../../../e2e/harness/application.ts';
+import { startEmpty } from '../../../e2e/harness/database.ts';
+import { addWorker, memoryOf, processesOf } from '../../../e2e/harness/processes.ts';
 import { callsOf, until, type Json } from '../../test/calls.ts';
 import type { ParcelRun, ParcelRunFile } from '../contract.ts';
 
@@ -18,7 +19,7 @@ const data = mkdtempSync(join(tmpdir(), 'zesty-crow-many-'));
 let application: Application;
 const { call } = callsOf(() => application);
 beforeAll(async () => {
-  application = await startApplication(data, { SEED_DEMO: '0' });
+  application = await startEmpty();
 }, 200_000);
 afterAll(() => application.stop());
 
@@ -52,7 +53,7 @@ async function make(version: string): Promise<ParcelRun & { made: ParcelRunFile[
 }
 /** Whether any two jobs of a shot were done at the same time. */
 async function together(shot: string, since: string): Promise<boolean> {
-  const client = new pg.Client({ connectionString: databaseAddress(data) });
+  const client = new pg.Client({ connectionString: application.database });
   await client.connect();
   const { rows } = await client.query<{ n: number }>(
     `select count(*)::int as n from job a, job b where a.shot_id = $1 and b.shot_id = $1 and a.id < b.id
@@ -75,7 +76,7 @@ test('many frames are each made once, by one worker and by two, and are the same
   expect(new Set(one.made.map((f) => f.sha256)).size).toBe(count);
   expect(await together(shot, one.created)).toBe(false);
   await call('DELETE', `/runs/${one.id}`);
-  const second = await addWorker(data);
+  const second = await addWorker(application);
   const two = await make(version);
   second.kill('SIGTERM');
   await new Promise((resolve) => second.once('exit', resolve));
@@ -98,7 +99,7 @@ test('a large archive is streamed: the server takes no more memory for it', asyn
   const { version } = await shotOf('Large', count, () => bytes, {});
   const run = await make(version);
   expect(run.size).toBeGreaterThan(24e6 * count);
-  const pid = processesOf(data, 'server/generated/main.mjs')[0]!;
+  const pid = processesOf(application.data, 'server/generated/main.mjs')[0]!;
   const before = memoryOf(pid);
   let most = before;
   const watch = setInterval(() => (most = Math.max(most, memoryOf(pid))), 20);

@@ -13,7 +13,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ParcelCheck, ParcelRun, ParcelRunFile } from '../contract.ts';
 import { samplePath } from '../../../core/test/fixtures/samples.ts';
-import { startApplication, type Application } from '../../../e2e/harness/application.ts';
+import type { Application } from '../../../e2e/harness/application.ts';
+import { startEmpty } from '../../../e2e/harness/database.ts';
 import { callsOf, until, type Json } from '../../test/calls.ts';
 import { folderWithin, writeWhole } from './folder.ts';
 
@@ -22,8 +23,7 @@ const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-hand-over-'));
 let application: Application;
 const { call } = callsOf(() => application);
 beforeAll(async () => {
-  application = await startApplication(mkdtempSync(join(tmpdir(), 'zesty-crow-parcels-')), {
-    SEED_DEMO: '0',
+  application = await startEmpty({
     ZESTY_CROW_HAND_OVER: folder,
   });
 }, 200_000);

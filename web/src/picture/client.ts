@@ -34,8 +34,9 @@ export class PictureClient {
     const proxy = Comlink.proxy(events) as unknown as Comlink.Remote<PictureEvents>;
     return this.orEnd(this.remote.open(version, frame, proxy));
   }
-  show(view: ViewState): void {
-    void this.orEnd(this.remote.show(view)).catch(() => undefined);
+  /** @param revision comes back when the view has been computed */
+  show(view: ViewState, revision: number): void {
+    void this.orEnd(this.remote.show(view, revision)).catch(() => undefined);
   }
   ask<Q extends Query>(query: Q): Promise<Answers[Q['ask']]> {
     return this.orEnd(this.remote.ask(query) as Promise<Answers[Q['ask']]>);

@@ -198,11 +198,15 @@ export interface PictureEvents {
   tiles(surface: Surface, tiles: ShownTile[]): void;
   /** Computing has failed as a whole; the message is for people. */
   problem(message: string): void;
-  /** All that was asked for has been computed. */
+  /** All that was asked for has been computed, but perhaps for the edges of masks. */
   settled(result: {
     missing: { [changeId: string]: number };
     failures: Failure[];
     milliseconds: number;
+    /** Number of the view that this was computed for. */
+    revision: number;
+    /** Nothing more will come by itself: no edges, no layers, no passes. */
+    whole: boolean;
   }): void;
   /** Mean colours under the masks, once nothing has moved for a moment. */
   swatches(swatches: Swatches): void;

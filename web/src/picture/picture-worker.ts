@@ -85,7 +85,7 @@ const api = {
     listener = events;
     return session.open(version, frame, toPage(events));
   },
-  show: (view: ViewState): void => session.show(view),
+  show: (view: ViewState, revision: number): void => session.show(view, revision),
   ask: <Q extends Query>(query: Q): Promise<Answers[Q['ask']]> => session.ask(query),
 };
 

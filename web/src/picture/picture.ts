@@ -59,6 +59,11 @@ export const usePicture = defineStore('picture', () => {
   const failures = ref<Failure[]>([]);
   /** Counts how often all that was asked for had been computed. */
   const settledCount = ref(0);
+  /** Number of the view that was asked for last, and of the last one of which nothing more will come. */
+  const revision = ref(0);
+  const whole = ref<number>();
+  /** Questions that have not been answered. */
+  const questions = ref(0);
   let client: PictureClient | undefined;
   let sink: TileSink = () => undefined;
   let opening = 0;
@@ -67,6 +72,10 @@ export const usePicture = defineStore('picture', () => {
   /** True until the picture and all its ID layers are there. */
   const reading = computed(
     () => progress.value !== undefined || cast.value.some((l) => l.state === 'coming'),
+  );
+  /** The view of which all is there, edges and layers and passes, and after which nothing was asked; undefined meanwhile. */
+  const rests = computed(() =>
+    whole.value === revision.value && questions.value === 0 && !reading.value ? whole.value : undefined,
   );
   const memberMaps = computed(
     () => new Map(cast.value.map((layer) => [layer.name, new Map(layer.members.map((m) => [m.name, m]))])),
@@ -115,7 +124,10 @@ export const usePicture = defineStore('picture', () => {
         }));
         preview.value = undefined;
       }),
-      layer: heard((layer) => setLayer(layer.name, { ...layer, state: 'there' })),
+      layer: heard((layer) => {
+        whole.value = undefined;
+        setLayer(layer.name, { ...layer, state: 'there' });
+      }),
       layerFailed: heard((name, message) => {
         setLayer(name, { state: 'failed' });
         if (opened.value)
@@ -133,6 +145,7 @@ export const usePicture = defineStore('picture', () => {
         missing.value = result.missing;
         failures.value = result.failures;
         settledCount.value++;
+        whole.value = result.whole ? result.revision : undefined;
       }),
       swatches: heard((next) => (swatches.value = next)),
       warnings: heard((counts) => (warnings.value = counts)),
@@ -160,7 +173,7 @@ export const usePicture = defineStore('picture', () => {
       preview.value = stored && fileUrl(stored.id);
     }
     const own = ++opening;
-    problem.value = undefined;
+    problem.value = whole.value = undefined;
     progress.value = { share: 0, text: 'Loading' };
     try {
       client ??= takePicture();
@@ -174,8 +187,15 @@ export const usePicture = defineStore('picture', () => {
     progress.value = undefined;
   }
 
-  const ask = async <Q extends Query>(query: Q, otherwise: Answers[Q['ask']]): Promise<Answers[Q['ask']]> =>
-    client ? client.ask(query).catch(() => otherwise) : otherwise;
+  const ask = async <Q extends Query>(query: Q, otherwise: Answers[Q['ask']]): Promise<Answers[Q['ask']]> => {
+    if (!client) return otherwise;
+    questions.value++;
+    try {
+      return await client.ask(query).catch(() => otherwise);
+    } finally {
+      questions.value--;
+    }
+  };
 
   return {
     versionId,
@@ -192,12 +212,13 @@ export const usePicture = defineStore('picture', () => {
     missing,
     failures,
     settledCount,
+    rests,
     open,
     close,
     /** A member by layer and name. */
     member: (layer: string, name: string): Member | undefined => memberMaps.value.get(layer)?.get(name),
     setSink: (next: TileSink) => (sink = next),
-    show: (view: ViewState) => client?.show(view),
+    show: (view: ViewState) => client?.show(view, ++revision.value),
     /** Everything at a pixel; waits for `layer` if it is still coming. */
     probe: (x: number, y: number, layer?: string): Promise<Probe | undefined> =>
       ask({ ask: 'probe', x, y, layer }, undefined),

@@ -156,6 +156,8 @@ interface Open {
   passes: Record<string, readonly Float32Array[]>;
   /** Passes that are or were being read, and when that is over. */
   asked: Map<string, Promise<void>>;
+  /** How many of those are still being read. */
+  reading: number;
   /** RGBA of the corrected picture, tile after tile. */
   bytes: Uint8Array;
   toCompute: Uint8Array;
@@ -224,7 +226,9 @@ export class PictureSession {
   /** The outline is another one than was told. */
   private outlineDue = false;
   /** What waits for the computation that is under way: masks are changed in place, and other threads read them. */
-  private next: ViewState | undefined;
+  private next: { view: ViewState; revision: number } | undefined;
+  /** Number of the view that is shown. */
+  private revision = 0;
   private arrived: CastLayer[] = [];
   private arrivedPasses: [Open, Passes][] = [];
   private open_: Open | undefined;
@@ -304,6 +308,7 @@ export class PictureSession {
       coming: new Set(sound.map((l) => l.name)),
       passes,
       asked: new Map(),
+      reading: 0,
       bytes: new Uint8Array(this.crew.allocate(count * 4 * TILE_PIXELS)),
       toCompute: new Uint8Array(count),
       // Dimming begins as it is everywhere without a mask; what a frame before has undimmed is to be dimmed again.
@@ -343,7 +348,7 @@ export class PictureSession {
     };
     this.events!.opened(opened);
     this.begun = performance.now();
-    if (this.next) this.view = this.next;
+    if (this.next) ({ view: this.view, revision: this.revision } = this.next);
     this.next = undefined;
     this.follow(undefined, this.view);
     void this.pump();
@@ -453,9 +458,12 @@ export class PictureSession {
     this.layersKnown.clear();
   }
 
-  /** Shows it like this from now on. */
-  show(view: ViewState): void {
-    this.next = view;
+  /**
+   * Shows it like this from now on.
+   * @param revision a number of the view, told when it has been computed
+   */
+  show(view: ViewState, revision = 0): void {
+    this.next = { view, revision };
     this.background?.abort();
     this.begun = performance.now();
     if (this.computing && performance.now() - this.computing.since > PATIENCE) this.computing.abort.abort();
@@ -514,13 +522,16 @@ export class PictureSession {
 
   private async readFresh(open: Open, names: readonly string[]): Promise<void> {
     const { signal } = this.opening;
+    open.reading++;
     try {
       const planes = await open.frame.passPlanes(names, { signal });
       this.arrivedPasses.push([open, planes]);
-      void this.pump();
     } catch (error) {
       if (!signal.aborted) this.notThere(open, names, error);
+    } finally {
+      open.reading--;
     }
+    void this.pump();
   }
 
   /** Reads a picture file that is laid into this one. */
@@ -530,15 +541,20 @@ export class PictureSession {
     try {
       const { readPicture } = this.env;
       if (!readPicture) throw new Error(`The picture ${picture.name} is not at hand.`);
-      const planes = await readFillPictures([picture], () => readPicture(picture, signal), {
-        crew: this.crew,
-        signal,
-      });
-      this.arrivedPasses.push([open, planes]);
-      void this.pump();
+      open.reading++;
+      try {
+        const planes = await readFillPictures([picture], () => readPicture(picture, signal), {
+          crew: this.crew,
+          signal,
+        });
+        this.arrivedPasses.push([open, planes]);
+      } finally {
+        open.reading--;
+      }
     } catch (error) {
       if (!signal.aborted) this.notThere(open, [key], error);
     }
+    void this.pump();
   }
 
   /** What corrections wanted could not be read: each of them says so. */
@@ -549,7 +565,6 @@ export class PictureSession {
       for (const use of change.corrections)
         if (passesNeeded([{ ...change, corrections: [use] }]).some((n) => names.includes(n)))
           this.failures.push({ changeId: change.id, kind: use.kind, message });
-    if (!this.pumping) this.settle(open);
   }
 
   private updateStack(open: Open): void {
@@ -639,7 +654,7 @@ export class PictureSession {
     const [due] = open.stack.mixturesDue();
     if (!due) return false;
     // All but the edges is there.
-    if (first) this.settle(open);
+    if (first) this.settle(open, false);
     const marked = new Uint8Array(open.stack.tileCount);
     for (const t of due.tiles) marked[t] = 1;
     const tiles = Uint32Array.from(this.order(open, marked).slice(0, this.tilesAtATime));
@@ -685,7 +700,9 @@ export class PictureSession {
     } finally {
       this.pumping = false;
     }
-    if (this.open_) this.settle(this.open_);
+    // Something may have come while it was found that nothing is left.
+    if (this.next || this.arrived.length || this.arrivedPasses.length) return this.pump();
+    if (this.open_) this.settle(this.open_, true);
   }
 
   /** Takes the newest view and the layers that have come; nothing is being computed now. True if there was another view. */
@@ -693,7 +710,7 @@ export class PictureSession {
     const last = this.view;
     const moved = this.next !== undefined;
     if (this.next) {
-      this.view = this.next;
+      ({ view: this.view, revision: this.revision } = this.next);
       this.next = undefined;
       this.follow(last, this.view);
     }
@@ -854,7 +871,8 @@ export class PictureSession {
     return out;
   }
 
-  private settle(open: Open): void {
+  /** @param edges mixed pixels have been taken apart, too */
+  private settle(open: Open, edges: boolean): void {
     const missing: { [id: string]: number } = {};
     for (const { id } of this.view.changes) {
       const lost = open.coming.size > 0 ? 0 : open.stack.missing(id).length;
@@ -869,6 +887,8 @@ export class PictureSession {
       missing,
       failures: this.failures,
       milliseconds: performance.now() - this.begun,
+      revision: this.revision,
+      whole: edges && open.reading === 0 && open.coming.size === 0 && this.next === undefined,
     });
   }
 

@@ -146,6 +146,26 @@ watch(
   () => requestAnimationFrame(() => tell('settled')),
 );
 
+/**
+ * The view that rests on the screen: all of it was computed and drawn, and nothing is on its way. Whoever tests or
+ * measures finds its number at the picture.
+ */
+const resting = ref<number>();
+watch(
+  () => picture.rests,
+  (rests) => {
+    resting.value = undefined;
+    if (rests === undefined) return;
+    // Behind the drawing that the last tiles have queued.
+    requestAnimationFrame(() =>
+      requestAnimationFrame(() => {
+        if (picture.rests === rests) resting.value = rests;
+      }),
+    );
+  },
+  { flush: 'sync', immediate: true },
+);
+
 // ---- zoom and pan
 
 const zooming = () =>
@@ -231,7 +251,10 @@ watch(
 
 // ---- what is on the screen
 
+/** What is on the screen is about to be told. */
+const framing = ref(false);
 const emitVisible = useDebounceFn(() => {
+  framing.value = false;
   const o = picture.size;
   if (!o) return;
   const { k, x, y } = place.value;
@@ -242,7 +265,10 @@ const emitVisible = useDebounceFn(() => {
     y1: Math.min(o.height, (size.value.height - y) / k),
   });
 }, 80);
-watch([place, size, () => picture.size], () => void emitVisible());
+watch([place, size, () => picture.size], () => {
+  framing.value = true;
+  void emitVisible();
+});
 
 // ---- pointer
 
@@ -355,6 +381,7 @@ onMounted(() => {
       ref="canvas"
       aria-label="Picture"
       role="img"
+      :data-rests="framing ? undefined : resting"
       @pointerdown="pointerDown"
       @pointermove="pointerMove"
       @pointerup="tool.up()"
