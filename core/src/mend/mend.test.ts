@@ -4,7 +4,7 @@ import { scratch, tool, writeScratch } from '../../test/fixtures/tools.ts';
 import { linearToSrgb } from '../colour/srgb.ts';
 import type { Finding, MendRemedy, Mending } from '../findings/finding.ts';
 import { asFloats } from '../formats/exr/samples.ts';
-import { writeExr } from '../formats/exr/write.ts';
+import { quickExr } from '../../test/fixtures/quick-exr.ts';
 import { maskToPng } from '../formats/png/write.ts';
 import { inspectFrame } from '../inspect/inspect.ts';
 import { CHECKS } from '../inspect/registry.ts';
@@ -64,7 +64,7 @@ describe('a remedy takes its finding away, and changes nothing else', () => {
     const image = sample('all.exr');
     const spots = [640 * 300 + 20, 640 * 20 + 600];
     const broken = (value: number): Files => ({
-      'jars.exr': writeExr({
+      'jars.exr': quickExr({
         ...image.header,
         channels: image.channels.map((c) => {
           if (!'RGB'.includes(c.name)) return c;
@@ -114,7 +114,7 @@ describe('a remedy takes its finding away, and changes nothing else', () => {
       const d = c.data as Float32Array;
       return { ...c, type: 'uint' as const, data: new Uint32Array(d.buffer, d.byteOffset, d.length) };
     });
-    const files = { 'ids.exr': writeExr({ ...image.header, channels }) };
+    const files = { 'ids.exr': quickExr({ ...image.header, channels }) };
     const { files: now, what, after } = await mended(files, 'ids-integer');
     done.add(what);
     expect(after.map((f) => f.code)).not.toContain('ids-integer');
@@ -127,7 +127,7 @@ describe('a remedy takes its finding away, and changes nothing else', () => {
     const channels = image.channels.map((c) =>
       /\d\d\.[GgAa]/.test(c.name) ? { ...c, data: asFloats(c).map((v, p) => v * (1 - 1e-5 * noise(p))) } : c,
     );
-    const files = { 'ids.exr': writeExr({ ...image.header, channels }) };
+    const files = { 'ids.exr': quickExr({ ...image.header, channels }) };
     const { files: now, what, after } = await mended(files, 'larger-than-needed');
     done.add(what);
     expect(after.map((f) => f.code)).not.toContain('larger-than-needed');

@@ -64,6 +64,7 @@ test.each([
 });
 
 test('parts are the light of the pixel again, and none is negative or more than all of it', () => {
+  const off = { least: 0, light: 0, shares: 0 };
   for (const picture of [lid, cells, bee])
     for (let tile = 0; tile < 4; tile++) {
       const m = found(picture, tile);
@@ -73,14 +74,17 @@ test('parts are the light of the pixel again, and none is negative or more than 
           let sum = 0;
           let shares = 0;
           for (let q = m.first[i]!; q < m.first[i + 1]!; q++) {
-            expect(m[k][q]).toBeGreaterThanOrEqual(0);
+            off.least = Math.min(off.least, m[k][q]!);
             sum += m.coverage[q]! * m[k][q]!;
             shares += m.coverage[q]!;
           }
-          expect(sum).toBeCloseTo(picture.planes[k][placeOf(m, i, tile)]!, 4);
-          expect(shares).toBeCloseTo(1, 2);
+          off.light = Math.max(off.light, Math.abs(sum - picture.planes[k][placeOf(m, i, tile)]!));
+          off.shares = Math.max(off.shares, Math.abs(shares - 1));
         }
     }
+  expect(off.least).toBe(0);
+  expect(off.light).toBeLessThan(5e-5);
+  expect(off.shares).toBeLessThan(5e-3);
 });
 
 test('the parts of a sharp edge have the colours that are mixed there', () => {

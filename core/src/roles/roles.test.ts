@@ -3,7 +3,7 @@ import { fileOf, openFiles } from '../../test/fixtures/frames.ts';
 import { sample, sampleBytes, samplePath, truth, worst } from '../../test/fixtures/samples.ts';
 import { readScratch, scratch, tool, writeScratch } from '../../test/fixtures/tools.ts';
 import { castOf } from '../cast/cast.ts';
-import { writeExr } from '../formats/exr/write.ts';
+import { quickExr } from '../../test/fixtures/quick-exr.ts';
 import { idOfName } from '../idlayers/ids.ts';
 import { maskOfMember } from '../masks/who/member-mask.ts';
 import type { Frame } from '../version/frame.ts';
@@ -203,7 +203,7 @@ describe('number passes', () => {
         scratch(name),
       );
     const whole = sample('number_pass.exr');
-    const uint = writeExr({
+    const uint = quickExr({
       ...whole.header,
       channels: whole.channels.map((c) => ({ ...c, type: 'uint' as const, data: Uint32Array.from(c.data) })),
     });
@@ -330,7 +330,7 @@ describe('an ID layer in another form', () => {
       numbered(members),
     );
     const { header } = frame;
-    const bytes = writeExr({
+    const bytes = quickExr({
       dataWindow: header.dataWindow,
       displayWindow: header.displayWindow,
       pixelAspectRatio: 1,
@@ -434,7 +434,7 @@ describe('slim', () => {
     );
     const { dataWindow, displayWindow } = frame.header;
     const write = (input: typeof slimmed) =>
-      writeExr({ dataWindow, displayWindow, pixelAspectRatio: 1, ...input });
+      quickExr({ dataWindow, displayWindow, pixelAspectRatio: 1, ...input });
     const again = await openFiles({ 'slim.exr': write(slimmed) });
     const masks = await masksOf(again, layer!.name);
     for (const name of Object.keys(truth.objects)) {
