@@ -1,8 +1,10 @@
-// npm test: sets up what the tests need, runs every check, and ends with "N passed, N failed".
-import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { buildBundles, buildWeb, dataFolder, HOUSE, installModules, installPackages, say } from './steps.mjs';
+// npm test [-- --changed]: sets up what the tests need, runs every check, and ends with "N passed, N failed". With
+// --changed only what the changes since main can touch.
+import { existsSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
+import { changedFiles, suitesThrough } from './changed.mjs';
+import { buildBundles, installModules, installPackages, say } from './steps.mjs';
+import { check, checks, jest, judgeTimes, total } from './test-steps.mjs';
 
 const PROGRAMS = {
   postgresql: ['/usr/lib/postgresql'],
@@ -12,54 +14,63 @@ const PROGRAMS = {
   'openimageio-tools': ['/usr/bin/oiiotool'],
   unzip: ['/usr/bin/unzip'],
 };
+/** Suites with an application mostly wait: more of them at a time than there are cores. */
+const WAITING = 3;
 
-let passed = 0;
-let failed = 0;
+const npm = (title, script) => () => check(title, 'npm', ['run', '--silent', script]);
 
-function run(command, args, env = {}) {
-  return (
-    spawnSync(command, args, { cwd: HOUSE, stdio: 'inherit', env: { ...process.env, ...env } }).status === 0
+/** Each uses one core for most of its time: the longest come first. */
+const ALL = [
+  npm('Style', 'lint'),
+  npm('Types of the interface', 'typecheck:web'),
+  npm('Types of its plain files', 'typecheck:plain'),
+  npm('Types', 'typecheck:core'),
+  () => check('The web application', process.execPath, ['scripts/web.mjs']),
+  npm('Form', 'form'),
+  npm('Structure', 'structure'),
+];
+
+async function everything() {
+  await checks(ALL, availableParallelism());
+  // Every core has work: one worker each, where Jest by itself leaves one idle.
+  jest('Core, command line and parts of the interface', ['core', 'cli', 'web'], '--maxWorkers=100%');
+  jest('Server and interface', ['server', 'e2e'], `--maxWorkers=${WAITING}`);
+  judgeTimes();
+}
+
+async function whatChanged() {
+  const files = changedFiles();
+  say(`${files.length} files have changed.`);
+  const code = files.filter((f) => /\.(ts|vue|mjs|js|cjs)$/.test(f));
+  const bin = (name) => `node_modules/.bin/${name}`;
+  const inWeb = files.some((f) => /^(web|core)\//.test(f));
+  await checks(
+    [
+      ...(code.length ? [() => check('Style', bin('eslint'), ['--no-warn-ignored', ...code])] : []),
+      ...(inWeb ? [npm('Types of the interface', 'typecheck:web')] : []),
+      npm('Types', 'typecheck:core'),
+      () => check('Form', bin('prettier'), ['--check', '--ignore-unknown', '--log-level', 'warn', ...files]),
+      npm('Structure', 'structure'),
+    ],
+    availableParallelism(),
   );
-}
-/** Runs a check of its own beside others, and says at its end what it has said. */
-function check(title, command, args) {
-  return new Promise((resolve) => {
-    const child = spawn(command, args, { cwd: HOUSE, stdio: ['ignore', 'pipe', 'pipe'] });
-    let output = '';
-    for (const stream of [child.stdout, child.stderr]) stream.on('data', (part) => (output += part));
-    const end = (sound) => {
-      say(`\n== ${title}\n${output.trim()}`);
-      if (sound) passed++;
-      else {
-        failed++;
-        say(`FAILED: ${title}`);
-      }
-      resolve();
-    };
-    child.on('error', () => end(false));
-    child.on('close', (code) => end(code === 0));
-  });
-}
-function jest(title, projects, ...more) {
-  say(`\n== ${title}`);
-  const report = join(dataFolder('test'), `${projects[0]}.json`);
-  const args = [
-    '--no-warnings',
-    '--experimental-vm-modules',
-    'node_modules/jest/bin/jest.js',
-    '--json',
-    `--outputFile=${report}`,
-  ];
-  const sound = run(process.execPath, [...args, ...more, '--selectProjects', ...projects]);
-  const result = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : undefined;
-  if (!result || result.numTotalTests === 0) {
-    failed++;
-    return;
-  }
-  passed += result.numPassedTests;
-  // A file that does not even load has no tests of its own to fail.
-  failed += result.numFailedTests + result.numRuntimeErrorTestSuites;
-  if (!sound && result.numFailedTests + result.numRuntimeErrorTestSuites === 0) failed++;
+  const related = code.filter((f) => f.endsWith('.ts'));
+  if (related.length)
+    jest(
+      'Units that the changes touch',
+      ['core', 'cli', 'web'],
+      ...['--maxWorkers=100%', '--passWithNoTests', '--findRelatedTests', ...related],
+    );
+  const suites = suitesThrough(files);
+  if (suites.length)
+    jest(
+      'Server and interface',
+      ['server', 'e2e'],
+      `--maxWorkers=${WAITING}`,
+      '--passWithNoTests',
+      '--',
+      ...suites,
+    );
 }
 
 try {
@@ -67,20 +78,10 @@ try {
   installPackages(missing, 'for the tests');
   installModules();
   buildBundles();
-  // Each uses one core for most of its time.
-  await Promise.all([
-    check('Types', 'npm', ['run', '--silent', 'typecheck']),
-    check('Style', 'npm', ['run', '--silent', 'lint']),
-    check('Structure', 'npm', ['run', '--silent', 'structure']),
-  ]);
-  // Every core has work: one worker each, where Jest by itself leaves one idle.
-  jest('Core, command line and parts of the interface', ['core', 'cli', 'web'], '--maxWorkers=100%');
-  buildWeb();
-  jest('Server', ['server'], '--runInBand');
-  jest('Interface', ['e2e'], '--runInBand');
+  await (process.argv.includes('--changed') ? whatChanged() : everything());
 } catch (error) {
   say(error.message);
-  failed++;
+  total.failed++;
 }
-say(`\n${passed} passed, ${failed} failed`);
-process.exit(failed ? 1 : 0);
+say(`\n${total.passed} passed, ${total.failed} failed`);
+process.exit(total.failed ? 1 : 0);

@@ -32,6 +32,8 @@ beforeAll(async () => {
   writeFileSync(join(delivery, 'notes.txt'), 'none');
   symlinkSync(tmpdir(), join(delivery, 'elsewhere'));
   application = await startEmpty({
+    // Nobody waits here for workers that are slow.
+    JOB_PATIENCE_SECONDS: '4',
     UPLOAD_LIMIT_MB: '2',
     ZESTY_CROW_FOLDERS: delivery,
   });
@@ -740,7 +742,7 @@ describe('renders', () => {
         : undefined;
     });
     const { rows } = await database.query<{ pid: number }>(
-      `select pid from pg_stat_activity where application_name = 'zesty-crow-worker' limit 1`,
+      `select pid from pg_stat_activity where application_name = 'zesty-crow-worker' and datname = current_database()`,
     );
     expect(rows).toHaveLength(1);
     // The worker's own process, found by the port of its connection.
@@ -752,7 +754,7 @@ describe('renders', () => {
     // The worker that follows loses the database, too.
     const second = await until(async () => {
       const found = await database.query<{ pid: number }>(
-        `select pid from pg_stat_activity where application_name = 'zesty-crow-worker' and pid <> $1`,
+        `select pid from pg_stat_activity where application_name = 'zesty-crow-worker' and datname = current_database() and pid <> $1`,
         [rows[0]!.pid],
       );
       return found.rows[0]?.pid;

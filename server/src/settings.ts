@@ -24,6 +24,8 @@ export interface Settings {
   renderThreads: number;
   /** Resident memory that one job may take, in bytes. */
   jobMemory: number;
+  /** Seconds that a worker may be silent before its jobs are taken up by others. */
+  jobPatience: number;
   /** Memory that opening one frame may need by its header, in bytes; more is refused before it is taken. */
   pictureMemory: number;
   /** Bytes that what is prepared for opening may take in all; the oldest goes first. */
@@ -54,6 +56,7 @@ export function readSettings(): Settings {
     uploadLimit: number('UPLOAD_LIMIT_MB', 4096, 1, 1e6) * MB,
     renderThreads: number('RENDER_THREADS', 0, 0, 256),
     jobMemory,
+    jobPatience: number('JOB_PATIENCE_SECONDS', 20, 2, 3600),
     pictureMemory: number('PICTURE_MEMORY_MB', (jobMemory * 0.6) / MB, 16, 1e7) * MB,
     preparedLimit: number('PREPARED_MB', 4096, 0, 1e7) * MB,
     transferIdle: number('TRANSFER_IDLE_SECONDS', 60, 1, 86_400) * 1000,

@@ -14,7 +14,6 @@ import { readSettings } from './settings.ts';
 import { prepareOldVersions } from './versions/prepare-job.ts';
 
 const log = pino({ name: 'worker', level: process.env['LOG_LEVEL'] ?? 'warn' });
-const REVIVE_EVERY = 10_000;
 
 async function main(): Promise<void> {
   const settings = readSettings();
@@ -24,7 +23,7 @@ async function main(): Promise<void> {
   const program = programPath('lane');
   const foremen = LANES.map((lane) => {
     const process = new Lane({ program, lane, memory: settings.jobMemory, onError: noteError });
-    return new Foreman(pool, queue, lane, process, JOB_KINDS, noteError);
+    return new Foreman(pool, queue, lane, process, JOB_KINDS, noteError, settings.jobPatience);
   });
   const all = (work: (foreman: Foreman) => Promise<void>) =>
     Promise.all(foremen.map((f) => work(f).catch(noteError)));
@@ -42,7 +41,7 @@ async function main(): Promise<void> {
     await settleLeftVersions(pool, queue);
   };
   await revive();
-  const reviving = setInterval(() => void revive().catch(noteError), REVIVE_EVERY);
+  const reviving = setInterval(() => void revive().catch(noteError), 500 * settings.jobPatience);
   await all((f) => f.start());
   await prepareOldVersions(pool, queue).catch(noteError);
 

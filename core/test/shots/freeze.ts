@@ -55,7 +55,7 @@ function simplify(primitive: Primitive): void {
     { length: 3 * positions.getCount() },
     (_, i) => positions.getElement(Math.floor(i / 3), [])[i % 3]!,
   );
-  const all = Uint32Array.from(indices.getArray()!);
+  const all = Uint32Array.from(indices.getArray() as Uint32Array);
   const wanted = 3 * Math.floor((TRIANGLES * all.length) / 3);
   const [kept] = MeshoptSimplifier.simplify(all, places, 3, wanted, FARTHEST);
   const used = [...new Set(kept)];
@@ -65,9 +65,9 @@ function simplify(primitive: Primitive): void {
   for (const name of primitive.listSemantics()) {
     const attribute = primitive.getAttribute(name)!;
     const width = attribute.getElementSize();
-    const from = attribute.getArray()!;
+    const from = attribute.getArray() as Float32Array;
     const to = from.slice(0, used.length * width);
-    used.forEach((v, i) => to.set(from.subarray(v * width, (v + 1) * width) as never, i * width));
+    used.forEach((v, i) => to.set(from.subarray(v * width, (v + 1) * width), i * width));
     primitive.setAttribute(name, attribute.clone().setArray(to));
   }
 }

@@ -19,7 +19,6 @@ import type { Queue } from './queue.ts';
 
 /** Least time between two progress notes of a job, in milliseconds. */
 const NOTE_EVERY = 250;
-const SIGN_IN_EVERY = 5000;
 
 /**
  * Gives one lane its jobs and alone writes what becomes of them: claimed, how far, done, failed, put back. It listens
@@ -36,6 +35,8 @@ export class Foreman {
     private readonly lane: Lane,
     private readonly kinds: readonly JobKind[],
     private readonly onError: (error: Error) => void,
+    /** Seconds of silence after which others take its jobs for abandoned: it signs in four times as often. */
+    private readonly patience: number,
   ) {}
 
   async start(): Promise<void> {
@@ -73,7 +74,7 @@ export class Foreman {
         abort.abort(new Error('Cancelled'));
     };
     const attempt = (work: Promise<unknown>) => void work.catch(this.onError);
-    const signIn = setInterval(() => attempt(note()), SIGN_IN_EVERY);
+    const signIn = setInterval(() => attempt(note()), 250 * this.patience);
     try {
       const end = await this.lane.run(job, kind.minutes, abort.signal, {
         progress: (done, message) => {
@@ -143,6 +144,7 @@ export class Foreman {
       this.pool,
       kinds.map((k) => k.kind),
       mine,
+      this.patience,
     );
     for (const id of again) await this.queue.offer(this.name, id);
     for (const job of given) {

@@ -226,28 +226,31 @@ export async function lookOf(pool: Pool, id: string): Promise<Buffer | undefined
  * anew every time would fill the queue with ids that mean nothing any more. Taking one twice does no harm. Those that were tried often enough have failed instead.
  * @param kinds those of one lane
  * @param mine jobs that this worker knows to be alive, whatever the table says after a lost connection
+ * @param patience seconds that a worker may be silent; one that waits to be offered again waits three quarters of it
  */
 export async function reviveJobs(
   pool: Pool,
   kinds: readonly string[],
   mine: readonly string[],
+  patience = 20,
 ): Promise<{ again: string[]; given: ToldJob[] }> {
-  const silent = `state = 'running' and seen < now() - interval '20 seconds' and kind = any($1) and id <> all($2)`;
+  const silent = `state = 'running' and seen < now() - make_interval(secs => $3) and kind = any($1) and id <> all($2)`;
+  const unheard = 'make_interval(secs => 0.75 * $3)';
   const given = await pool.query<ToldJob>(
     `update job set state = 'failed', ended = now(), claim = null,
        message = 'It was begun ' || tries || ' times, and the program that worked on it ended each time.'
      where ${silent} and tries >= ${MOST_TRIES} returning ${TOLD}`,
-    [kinds, mine],
+    [kinds, mine, patience],
   );
   const again = await pool.query<{ id: string }>(
     `update job set state = 'waiting', queued = now(), progress = 0, claim = null,
        message = case when state = 'running' then 'Taken up again' else message end
      where (${silent})
-       or (kind = any($1) and state = 'waiting' and (queued is null or (queued < now() - interval '15 seconds'
+       or (kind = any($1) and state = 'waiting' and (queued is null or (queued < now() - ${unheard}
          and not exists (select 1 from job r where r.kind = any($1)
-           and (r.state = 'running' or r.ended > now() - interval '15 seconds')))))
+           and (r.state = 'running' or r.ended > now() - ${unheard})))))
      returning id`,
-    [kinds, mine],
+    [kinds, mine, patience],
   );
   return { again: again.rows.map((r) => r.id), given: given.rows };
 }

@@ -1,11 +1,11 @@
-const { readdirSync } = require('node:fs');
+import { readdirSync } from 'node:fs';
 
 /**
  * Which way imports may point. The rooms are read from the folders: one without a place here fails the check.
  * docs/decisions and CONTRIBUTING.md say what belongs where.
  */
 const foldersOf = (path) =>
-  readdirSync(`${__dirname}/${path}`, { withFileTypes: true })
+  readdirSync(`${import.meta.dirname}/${path}`, { withFileTypes: true })
     .filter((entry) => entry.isDirectory() && entry.name !== 'generated')
     .map((entry) => entry.name);
 
@@ -16,7 +16,7 @@ function placed(path, ...places) {
   const lost = rooms.filter((room) => !known.includes(room)).map((room) => `${path}/${room} has no place`);
   const gone = known.filter((room) => !rooms.includes(room)).map((room) => `${path}/${room} does not exist`);
   if (lost.length + gone.length)
-    throw new Error(`.dependency-cruiser.cjs: ${[...lost, ...gone].join('; ')}.`);
+    throw new Error(`.dependency-cruiser.mjs: ${[...lost, ...gone].join('; ')}.`);
 }
 
 /** Inside core/ every arrow points down: a room imports only rooms that stand before it. */
@@ -53,7 +53,7 @@ const SCREENS = ['shots', 'prepare', 'render-stage', 'inspect', 'correct', 'expo
 const BELOW_SHOT = ['style', 'server', 'picture', 'fields', 'viewer'];
 placed('web/src', SCREENS, BELOW_SHOT, ['shot', 'shell']);
 
-module.exports = {
+export default {
   forbidden: [
     {
       name: 'no-circle',
