@@ -14,8 +14,8 @@ const PROGRAMS = {
   'openimageio-tools': ['/usr/bin/oiiotool'],
   unzip: ['/usr/bin/unzip'],
 };
-/** Suites with an application mostly wait: more of them at a time than there are cores. */
-const WAITING = 3;
+/** Suites with an application at a time: they wait about as much as they compute. */
+const WAITING = 2;
 
 const npm = (title, script) => () => check(title, 'npm', ['run', '--silent', script]);
 

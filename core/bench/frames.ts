@@ -36,12 +36,17 @@ export function roundThings(width: number, height: number, members: number): Ran
   return planes;
 }
 
-const DEMO = new URL('../../demo/files/honey_table_v1.exr', import.meta.url);
+const demo = (name: string) =>
+  new Uint8Array(readFileSync(new URL(`../../demo/files/${name}`, import.meta.url)));
 
-/** The demo render repeated to so many times its width and height: a picture with 28 channels. */
-export function repeatedDemo(times: number): ExrImage {
-  const image = readExr(new Uint8Array(readFileSync(DEMO)));
-  const [w, h] = [960, 540];
+/** The demo's table as it was rendered: 28 channels. */
+export const demoPicture = (): ExrImage => readExr(demo('honey_table_v1.exr'));
+export const demoScene = (): Uint8Array => demo('honey_table.glb');
+
+/** A picture repeated to so many times its width and height. */
+export function repeated(image: ExrImage, times: number): ExrImage {
+  const { dataWindow: own } = image.header;
+  const [w, h] = [own.xMax - own.xMin + 1, own.yMax - own.yMin + 1];
   const [width, height] = [w * times, h * times];
   const channels = image.channels.map((c) => {
     const data = new (c.data.constructor as new (n: number) => typeof c.data)(width * height);

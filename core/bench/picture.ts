@@ -8,7 +8,6 @@ import { ChangeStack } from '../src/apply/change-stack.ts';
 import { computeTiles, TileComputer } from '../src/apply/compute-tiles.ts';
 import { castOf } from '../src/cast/cast.ts';
 import type { Change } from '../src/changes/change.ts';
-import type { FieldValue } from '../src/fields/field.ts';
 import { CORRECTIONS } from '../src/corrections/registry.ts';
 import type { Crew } from '../src/crew/work.ts';
 import { readExr, readExrBy } from '../src/formats/exr/read.ts';
@@ -17,16 +16,18 @@ import { buildIdIndex, buildIdIndexBy } from '../src/idindex/id-index.ts';
 import { MemberMask } from '../src/masks/who/member-mask.ts';
 import type { RgbPlanes } from '../src/planes/rgb-planes.ts';
 import { nodeZlib } from '../node/zlib.ts';
-import { fileOf, repeatedDemo, roundThings, WALL } from './frames.ts';
-import { time, type Figure } from './report.ts';
+import { fileOf, roundThings, WALL } from './frames.ts';
+import type { ExrImage } from '../src/formats/exr/types.ts';
+import { time, type Tell } from './report.ts';
+import { workingValues } from './values.ts';
 
 const RUNS = 3;
 
-/** Reading and writing files of the demo repeated so many times each way, against the reference tool. */
-export async function fileFigures(times: number, crew: Crew, control: number): Promise<Figure[]> {
+/** Reading and writing files of a picture, against the reference tool. */
+export async function fileFigures(tell: Tell, image: ExrImage, crew: Crew, control: number): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-bench-'));
-  const image = repeatedDemo(times);
-  const size = `${960 * times}x${540 * times}`;
+  const { dataWindow } = image.header;
+  const size = `${dataWindow.xMax + 1}x${dataWindow.yMax + 1}`;
   const tiny = { xMin: 0, yMin: 0, xMax: 0, yMax: 0 };
   writeFileSync(
     join(folder, 'tiny.exr'),
@@ -40,7 +41,6 @@ export async function fileFigures(times: number, crew: Crew, control: number): P
       () => execFileSync('oiiotool', ['--threads', '1', '-i:now=1', join(folder, file)], { stdio: 'ignore' }),
       RUNS,
     );
-  const figures: Figure[] = [];
   const start = await tool('tiny.exr');
   for (const [compression, goal] of [
     ['zip', 0.5],
@@ -54,9 +54,9 @@ export async function fileFigures(times: number, crew: Crew, control: number): P
     const ours = await time(() => readExr(bytes), RUNS);
     const few = await time(() => readExr(bytes, { channels: (c) => !c.name.includes('.') }), RUNS);
     const many = await time(() => readExrBy(crew, shared), RUNS);
-    const name = `read ${size}, 28 channels, ${compression.toUpperCase()}`;
+    const name = `read ${size}, ${image.channels.length} channels, ${compression.toUpperCase()}`;
     const against = `oiiotool, one thread, ${theirs.toFixed(0)} ms`;
-    figures.push(
+    tell(
       { name, value: ours / theirs, unit: 'x', goal, better: 'less', against },
       { name: `${name}, its own 4 only`, value: few / theirs, unit: 'x', better: 'less', against },
       {
@@ -70,13 +70,10 @@ export async function fileFigures(times: number, crew: Crew, control: number): P
     );
   }
   rmSync(folder, { recursive: true });
-  return figures;
 }
 
 /** What each deflate level costs and saves: how the level for writing was chosen. */
-export async function levelFigures(times: number): Promise<Figure[]> {
-  const image = repeatedDemo(times);
-  const figures: Figure[] = [];
+export async function levelFigures(tell: Tell, image: ExrImage): Promise<void> {
   const input = { ...image.header, channels: image.channels };
   let first: { ms: number; bytes: number } | undefined;
   for (const level of [1, 2, 3, 4, 6]) {
@@ -84,7 +81,7 @@ export async function levelFigures(times: number): Promise<Figure[]> {
     let bytes = 0;
     const ms = await time(() => void (bytes = writeExr(input, { zlib }).length), 1);
     first ??= { ms, bytes };
-    figures.push({
+    tell({
       name: `write ZIP, deflate level ${level}`,
       value: ms / first.ms,
       unit: 'x',
@@ -92,16 +89,16 @@ export async function levelFigures(times: number): Promise<Figure[]> {
       against: `level 1; the file is ${((100 * bytes) / first.bytes).toFixed(0)} % of its`,
     });
   }
-  return figures;
 }
 
 /** ID index and masks of a frame of round things. */
 export async function indexFigures(
+  tell: Tell,
   width: number,
   height: number,
   crew: Crew,
   control: number,
-): Promise<Figure[]> {
+): Promise<void> {
   const planes = roundThings(width, height, 400);
   const plane = new Float32Array(width * height).fill(1);
   const target = new Float32Array(width * height);
@@ -122,7 +119,7 @@ export async function indexFigures(
   }
   const add = adding.sort((a, b) => a - b)[20]!;
   const bytes = index.slot.length * 16 + index.tiles.byteLength;
-  return [
+  tell(
     { name: 'ID index with areas', value: one / copy, unit: 'copies', goal: 20, better: 'less', against },
     {
       name: `ID index, ${crew.size} threads`,
@@ -147,7 +144,7 @@ export async function indexFigures(
       better: 'less',
       against: '48 of its ranks',
     },
-  ];
+  );
 }
 
 const change = (id: string, members: string[], values: Record<string, number>): Change => ({
@@ -168,11 +165,12 @@ const change = (id: string, members: string[], values: Record<string, number>): 
 
 /** Computing tiles: the kernel against plain code, a tenth of the frame against all of it, threads. */
 export async function correctionFigures(
+  tell: Tell,
   width: number,
   height: number,
   crew: Crew,
   control: number,
-): Promise<Figure[]> {
+): Promise<void> {
   const noise = (seed: number) => {
     const plane = new Float32Array(crew.allocate(4 * width * height));
     for (let p = 0; p < plane.length; p++) plane[p] = 0.02 + ((p * 7919 + seed) % 1009) / 1200;
@@ -201,7 +199,7 @@ export async function correctionFigures(
   const plain = await time(() => alone(whole, true), 1);
   const many = await time(() => crew.share(computeTiles, whole.stack.input(whole.tiles)), RUNS);
   const covered = part.reduce((sum, m) => sum + m.coverage, 0) / (width * height);
-  return [
+  tell(
     {
       name: 'two corrections on the whole frame, kernel',
       value: plain / all,
@@ -225,43 +223,34 @@ export async function correctionFigures(
       better: 'more',
       against: `a plain loop gains ${control.toFixed(2)}, this ${(all / many).toFixed(2)}`,
     },
-  ];
+  );
 }
 
-/** Plain corrections, for whoever writes one. */
-export async function plainFigures(): Promise<Figure[]> {
-  const count = 1 << 18;
+/**
+ * Plain corrections, for whoever writes one.
+ * @param count pixels of each
+ */
+export async function plainFigures(tell: Tell, count = 1 << 18): Promise<void> {
+  const side = Math.sqrt(count);
   const fresh = () => Float32Array.from({ length: count }, (_, i) => 0.05 + ((i * 7919) % 1000) / 1000);
-  const figures: Figure[] = [];
   for (const c of CORRECTIONS) {
     if (c.works !== 'pixel') continue;
+    const values = workingValues(c.fields);
+    // Any pass will do: it is read like any other.
+    for (const f of c.fields) if (f.kind === 'pass') values[f.key] = 'occlusion';
     const pixels = {
       count,
       r: fresh(),
       g: fresh(),
       b: fresh(),
       at: Uint32Array.from({ length: count }, (_, i) => i),
-      rendered: { width: 512, height: 512, r: fresh(), g: fresh(), b: fresh() },
-      passes: { occlusion: [fresh()] },
+      rendered: { width: side, height: side, r: fresh(), g: fresh(), b: fresh() },
+      passes: { occlusion: [fresh(), fresh(), fresh()] },
     };
     const part = { ...pixels, weight: new Float32Array(count).fill(1) };
-    const values: Record<string, FieldValue> = Object.fromEntries(
-      c.fields.map((f): [string, FieldValue] => [
-        f.key,
-        f.kind === 'number'
-          ? f.neutral + 0.01
-          : f.kind === 'pass'
-            ? 'occlusion'
-            : f.kind === 'switch'
-              ? true
-              : f.kind === 'curve'
-                ? [[0.5, 10]]
-                : [1, 0.99, 0.98],
-      ]),
-    );
     const measured = c.measure?.(part, values);
     const ms = await time(() => c.apply(pixels, values, measured));
-    figures.push({
+    tell({
       name: `${c.label}, plain`,
       value: (ms / count) * 1e6,
       unit: 'ms/MP',
@@ -269,5 +258,4 @@ export async function plainFigures(): Promise<Figure[]> {
       against: 'nothing',
     });
   }
-  return figures;
 }

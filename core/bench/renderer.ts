@@ -1,5 +1,4 @@
-/** Speed and exactness of the renderer on the demo scene, as ratios within one run. */
-import { readFileSync } from 'node:fs';
+/** Speed and exactness of the renderer, as ratios within one run. */
 import {
   DEFAULT_SETTINGS,
   Film,
@@ -16,13 +15,24 @@ import {
   type TileSums,
 } from '../src/index.ts';
 import { renderScene } from '../node/render-pool.ts';
+import type { Tell } from './report.ts';
 
-const SAMPLES = 32;
 const RUNS = 3;
-/** Of so many rectangles of the picture one is rendered. */
-const EVERY = 24;
 
-const say = (name: string, text: string) => console.log(`${name.padEnd(46)} ${text}`);
+/** How much is rendered. */
+export interface RenderBench {
+  width: number;
+  height: number;
+  samples: number;
+  /** Of so many rectangles of the picture one is rendered. */
+  every: number;
+  /** Samples that masks are judged at, the last of which is taken for the truth. */
+  masks: readonly number[];
+}
+export const FULL: RenderBench = {
+  ...{ width: 960, height: 540, samples: 32, every: 24 },
+  masks: [16, 64, 256, 1024, 4096],
+};
 
 /** One way to render: what is gathered, and what is made of it afterwards. */
 interface Way {
@@ -31,8 +41,8 @@ interface Way {
   make?: (film: Film) => void;
 }
 
-function waysOf(scene: Scene): Way[] {
-  const base: RenderSettings = { ...DEFAULT_SETTINGS, width: 960, height: 540, samples: SAMPLES };
+function waysOf(scene: Scene, { width, height, samples }: RenderBench): Way[] {
+  const base: RenderSettings = { ...DEFAULT_SETTINGS, width, height, samples };
   const gather = (more: Partial<Gather>): Gather => ({ ...GATHER_IDS, ...more });
   const numbers = Uint32Array.from(scene.parts, (_, i) => i + 1);
   const eight = scene.parts.map((p) => [p.object % 8]);
@@ -89,10 +99,14 @@ function waysOf(scene: Scene): Way[] {
  * Seconds of each way, and the rays of the first. The ways take turns at every rectangle, and of several turns the
  * shortest counts: so the swings of a busy machine meet all of them alike.
  */
-function measure(prepared: Prepared, ways: Way[]): { seconds: number[]; rays: number } {
+function measure(
+  prepared: Prepared,
+  ways: Way[],
+  { every }: RenderBench,
+): { seconds: number[]; rays: number } {
   const renderers = ways.map((way) => new TileRenderer(prepared, way.settings));
-  const { width, height } = ways[0]!.settings;
-  const areas = renderTiles(width, height).filter((_, i) => i % EVERY === 0);
+  const { width, height, samples } = ways[0]!.settings;
+  const areas = renderTiles(width, height).filter((_, i) => i % every === 0);
   const tiles = ways.map((): TileSums[] => []);
   const seconds = ways.map(() => 0);
   for (const area of areas) {
@@ -100,7 +114,7 @@ function measure(prepared: Prepared, ways: Way[]): { seconds: number[]; rays: nu
     for (let run = 0; run < RUNS; run++)
       renderers.forEach((renderer, w) => {
         const started = performance.now();
-        const tile = renderer.extend(renderer.begin(area), SAMPLES);
+        const tile = renderer.extend(renderer.begin(area), samples);
         least[w] = Math.min(least[w]!, performance.now() - started);
         if (run === 0) tiles[w]!.push(tile);
       });
@@ -119,11 +133,13 @@ function measure(prepared: Prepared, ways: Way[]): { seconds: number[]; rays: nu
 }
 
 /** Coverage of a crop at some samples a pixel against many more. */
-function exactness(prepared: Prepared): void {
+function exactness(tell: Tell, prepared: Prepared, { width, height, masks }: RenderBench): void {
   // Among the lavender, where many thin things share a pixel.
-  const area = { x0: 100, y0: 430, x1: 140, y1: 452 };
+  const x0 = Math.round(0.104 * width);
+  const y0 = Math.round(0.797 * height);
+  const area = { x0, y0, x1: x0 + 40, y1: y0 + 22 };
   const coverageAt = (samples: number, seed: number) => {
-    const settings = { ...DEFAULT_SETTINGS, width: 960, height: 540, samples, seed, light: false };
+    const settings = { ...DEFAULT_SETTINGS, width, height, samples, seed, light: false };
     const renderer = new TileRenderer(prepared, settings);
     const film = new Film(prepared.scene, settings, [renderer.extend(renderer.begin(area), samples)]);
     return film.coverage(
@@ -132,8 +148,9 @@ function exactness(prepared: Prepared): void {
     );
   };
   // Another seed: the truth must not share its samples with what is measured.
-  const truth = coverageAt(4096, 1);
-  for (const samples of [16, 64, 256, 1024]) {
+  const most = masks.at(-1)!;
+  const truth = coverageAt(most, 1);
+  for (const samples of masks.slice(0, -1)) {
     const found = coverageAt(samples, 0);
     let sum = 0;
     let worst = 0;
@@ -148,24 +165,29 @@ function exactness(prepared: Prepared): void {
         count++;
       }),
     );
-    say(
-      `masks at ${samples} samples, against 4096`,
-      `mean error ${(sum / count).toFixed(5)}, worst ${worst.toFixed(4)}`,
-    );
+    tell({
+      name: `masks at ${samples} samples, mean error`,
+      value: sum / count,
+      unit: 'coverage',
+      better: 'less',
+      against: `${most} samples; worst ${worst.toFixed(4)}`,
+    });
   }
 }
 
-function lightSum(prepared: Prepared): void {
+function lightSum(tell: Tell, prepared: Prepared, { width, height, samples }: RenderBench): void {
   const settings = {
     ...DEFAULT_SETTINGS,
-    width: 960,
-    height: 540,
-    samples: 32,
+    width,
+    height,
+    samples,
     gather: { ...GATHER_IDS, lightParts: true },
   };
   const renderer = new TileRenderer(prepared, settings);
-  const area = { x0: 430, y0: 200, x1: 494, y1: 264 };
-  const film = new Film(prepared.scene, settings, [renderer.extend(renderer.begin(area), 32)]);
+  const x0 = Math.round(0.448 * width);
+  const y0 = Math.round(0.37 * height);
+  const area = { x0, y0, x1: x0 + 64, y1: y0 + 64 };
+  const film = new Film(prepared.scene, settings, [renderer.extend(renderer.begin(area), samples)]);
   const beauty = film.light();
   const parts = LIGHT_PARTS.map((p) => film.light([p]));
   let largest = 0;
@@ -174,35 +196,61 @@ function lightSum(prepared: Prepared): void {
       (v, p) => (largest = Math.max(largest, Math.abs(parts.reduce((n, part) => n + part[k]![p]!, 0) - v))),
     ),
   );
-  say('sum of the light passes against the beauty', `largest difference ${largest.toExponential(2)}`);
+  tell({
+    name: 'sum of the light passes, largest difference',
+    value: largest,
+    unit: 'light',
+    better: 'less',
+    against: 'the picture',
+  });
 }
 
-export async function benchRenderer(): Promise<void> {
-  console.log('\nRenderer, demo scene at 960x540, one thread');
-  const glb = readFileSync(new URL('../../demo/files/honey_table.glb', import.meta.url));
-  const scene = await readGlb(new Uint8Array(glb));
+/** Figures of the renderer on a scene of the demo's kind, on one thread but for the last but one. */
+export async function rendererFigures(tell: Tell, glb: Uint8Array, size: RenderBench): Promise<void> {
+  const scene = await readGlb(glb);
   const started = performance.now();
   const prepared = prepare(scene);
-  say(`tree of ${scene.indices.length / 3} triangles`, `${(performance.now() - started).toFixed(0)} ms`);
-  const ways = waysOf(scene);
-  const { seconds, rays } = measure(prepared, ways);
+  const looked = performance.now() - started;
+  const ways = waysOf(scene, size);
+  const { seconds, rays } = measure(prepared, ways, size);
   const beauty = seconds[0]!;
+  tell({
+    name: `tree of ${scene.indices.length / 3} triangles`,
+    value: looked / 1000 / beauty,
+    unit: 'x',
+    better: 'less',
+    against: `the picture alone, ${looked.toFixed(0)} ms`,
+  });
   ways.forEach((way, w) =>
-    say(way.name, `${seconds[w]!.toFixed(2)} s  ${(seconds[w]! / beauty).toFixed(3)} x the beauty`),
+    tell({
+      name: `${size.width}x${size.height}, ${size.samples} samples: ${way.name}`,
+      value: seconds[w]! / beauty,
+      unit: 'x',
+      better: 'less',
+      against: `the picture alone, ${seconds[w]!.toFixed(2)} s`,
+    }),
   );
-  say(
-    'rays',
-    `${(rays / beauty / 1e6).toFixed(2)} million a second, ${(beauty * EVERY).toFixed(0)} s for a frame of ${SAMPLES} samples`,
-  );
-
-  const small = { ...DEFAULT_SETTINGS, width: 320, height: 180, samples: 16 };
+  tell({
+    name: 'rays of the picture alone',
+    value: rays / beauty / 1e6,
+    unit: 'M/s',
+    better: 'more',
+    against: `${(beauty * size.every).toFixed(0)} s for the whole frame`,
+  });
+  const small = { ...DEFAULT_SETTINGS, width: size.width / 3, height: size.height / 3, samples: 16 };
   const threads: number[] = [];
   for (const n of [1, 2]) {
     const begun = performance.now();
     await renderScene(scene, small, { threads: n });
     threads.push(performance.now() - begun);
   }
-  say('two threads against one, 320x180', `${(threads[0]! / threads[1]!).toFixed(2)} times as fast`);
-  exactness(prepared);
-  lightSum(prepared);
+  tell({
+    name: 'two threads',
+    value: threads[0]! / threads[1]!,
+    unit: 'x faster',
+    better: 'more',
+    against: 'one thread',
+  });
+  exactness(tell, prepared, size);
+  lightSum(tell, prepared, size);
 }

@@ -25,25 +25,38 @@ export function argument(option: string): string | undefined {
   return at > 0 ? process.argv[at + 1] : undefined;
 }
 
-/** Prints the figures as a table, and writes them as JSON to a file if one is given. */
-export function report(
-  figures: readonly Figure[],
-  json?: string,
-  print: (line: string) => void = console.log,
-): void {
-  print(
-    `${cpus().length} cores, ${cpus()[0]?.model.trim() ?? ''}, load ${loadavg()
-      .map((l) => l.toFixed(1))
-      .join(' ')}\n`,
-  );
-  for (const f of figures) {
-    const goal = f.goal === undefined ? '' : `${f.better === 'less' ? '≤' : '≥'} ${short(f.goal)}`;
-    const verdict = f.goal === undefined ? '' : met(f) ? 'met' : 'MISSED';
-    print(
-      `${f.name.padEnd(52)} ${short(f.value).padStart(8)} ${f.unit.padEnd(8)} ${goal.padEnd(8)} ${verdict.padEnd(7)} ${f.against}`,
-    );
+/** Takes a figure as soon as it was measured. */
+export type Tell = (...figures: Figure[]) => void;
+
+/**
+ * A table of figures: each is printed when it is told, so that one sees what is being done; all are written as JSON to a
+ * file at the end, if one is given.
+ */
+export class Report {
+  readonly figures: Figure[] = [];
+
+  constructor(
+    private readonly json?: string,
+    private readonly print: (line: string) => void = console.log,
+  ) {
+    const load = loadavg().map((l) => l.toFixed(1));
+    print(`${cpus().length} cores, ${cpus()[0]?.model.trim() ?? ''}, load ${load.join(' ')}\n`);
   }
-  if (json) writeFileSync(json, `${JSON.stringify(figures, null, 2)}\n`);
+
+  readonly tell: Tell = (...figures) => {
+    for (const f of figures) {
+      this.figures.push(f);
+      const goal = f.goal === undefined ? '' : `${f.better === 'less' ? '≤' : '≥'} ${short(f.goal)}`;
+      const verdict = f.goal === undefined ? '' : met(f) ? 'met' : 'MISSED';
+      this.print(
+        `${f.name.padEnd(52)} ${short(f.value).padStart(8)} ${f.unit.padEnd(8)} ${goal.padEnd(8)} ${verdict.padEnd(7)} ${f.against}`,
+      );
+    }
+  };
+
+  end(): void {
+    if (this.json) writeFileSync(this.json, `${JSON.stringify(this.figures, null, 2)}\n`);
+  }
 }
 
 /** Median milliseconds of some runs, after one that does not count. */

@@ -4,22 +4,23 @@
  */
 import { nodeCrew } from '../node/crew.ts';
 import { controlGain } from './control.ts';
+import { demoPicture, demoScene, repeated } from './frames.ts';
 import { correctionFigures, fileFigures, indexFigures, levelFigures, plainFigures } from './picture.ts';
-import { benchRenderer } from './renderer.ts';
-import { argument, report } from './report.ts';
+import { FULL, rendererFigures } from './renderer.ts';
+import { argument, Report } from './report.ts';
 
 const only = argument('--only');
+const report = new Report(argument('--json'));
+const { tell } = report;
 if (only !== 'renderer') {
   const { crew, end } = nodeCrew();
   const control = await controlGain(crew.size);
-  const figures = [
-    ...(await fileFigures(4, crew, control)),
-    ...(await levelFigures(2)),
-    ...(await indexFigures(3840, 2160, crew, control)),
-    ...(await correctionFigures(3840, 2160, crew, control)),
-    ...(await plainFigures()),
-  ];
-  report(figures, argument('--json'));
+  await fileFigures(tell, repeated(demoPicture(), 4), crew, control);
+  await levelFigures(tell, repeated(demoPicture(), 2));
+  await indexFigures(tell, 3840, 2160, crew, control);
+  await correctionFigures(tell, 3840, 2160, crew, control);
+  await plainFigures(tell);
   await end();
 }
-if (only !== 'picture') await benchRenderer();
+if (only !== 'picture') await rendererFigures(tell, demoScene(), FULL);
+report.end();

@@ -9,8 +9,8 @@ import { join } from 'node:path';
 import { By, type WebDriver } from 'selenium-webdriver';
 import { encodeCryptomatte, groupFiles, writeExr, type ExrChannel, type ExrImage } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
-import { fileOf, repeatedDemo, roundThings } from '../../core/bench/frames.ts';
-import { argument, report, type Figure } from '../../core/bench/report.ts';
+import { demoPicture, fileOf, repeated, roundThings } from '../../core/bench/frames.ts';
+import { argument, Report } from '../../core/bench/report.ts';
 import { startWhole } from '../harness/application.ts';
 import { openBrowser, see } from '../harness/browser.ts';
 
@@ -18,7 +18,7 @@ const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-bench-files-'));
 
 /** The demo repeated over a frame of any size, with float passes beside its own until there are so many channels. */
 function largeDemo(width: number, height: number, count: number): ExrImage {
-  const { header, channels } = repeatedDemo(1);
+  const { header, channels } = repeated(demoPicture(), 1);
   const [w, h] = [960, 540];
   const spread = ({ data }: ExrChannel): Float32Array | Uint16Array => {
     const out = new (data.constructor as new (n: number) => Float32Array)(width * height);
@@ -61,7 +61,7 @@ function manyMembers(count: number): ExrImage {
   }));
   const box = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
   return {
-    header: { ...repeatedDemo(1).header, dataWindow: box, displayWindow: box, attributes },
+    header: { ...repeated(demoPicture(), 1).header, dataWindow: box, displayWindow: box, attributes },
     channels: [...picture, ...channels],
   };
 }
@@ -140,11 +140,11 @@ const application = await startWhole(mkdtempSync(join(tmpdir(), 'zesty-crow-benc
   SEED_DEMO: '0',
 });
 try {
-  const figures: Figure[] = [];
+  const report = new Report(argument('--json'));
   const figure = (name: string, value: number, unit: string, goal: number, against: string) =>
-    figures.push({ name, value, unit, goal, better: 'less', against });
+    report.tell({ name, value, unit, goal, better: 'less', against });
   for (const [size, image, first, ready] of [
-    ['1920x1080, 28 channels', () => repeatedDemo(2), 2000, 5000],
+    ['1920x1080, 28 channels', () => repeated(demoPicture(), 2), 2000, 5000],
     ['4096x2160, 40 channels', () => largeDemo(4096, 2160, 40), 6000, 12_000],
   ] as const) {
     const path = join(folder, `table_${first}.exr`);
@@ -176,7 +176,7 @@ try {
   const start = performance.now();
   groupFiles(listing);
   figure('300 files grouped', performance.now() - start, 'ms', 1000, 'once, in Node');
-  report(figures, argument('--json'));
+  report.end();
 } finally {
   await application.stop();
 }

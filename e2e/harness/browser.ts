@@ -12,8 +12,8 @@ export async function openBrowser(width = 1280, height = 800): Promise<WebDriver
   options.addArguments(
     '--headless=new',
     '--no-sandbox',
-    // The scene is drawn without a graphics card.
-    '--use-angle=swiftshader',
+    // Pages are drawn without a graphics card, and so are scenes.
+    '--disable-gpu',
     '--enable-unsafe-swiftshader',
     '--disable-quic',
     '--no-first-run',

@@ -33,7 +33,7 @@ beforeAll(async () => {
   symlinkSync(tmpdir(), join(delivery, 'elsewhere'));
   application = await startEmpty({
     // Nobody waits here for workers that are slow.
-    JOB_PATIENCE_SECONDS: '4',
+    JOB_PATIENCE_SECONDS: '8',
     UPLOAD_LIMIT_MB: '2',
     ZESTY_CROW_FOLDERS: delivery,
   });
@@ -732,7 +732,7 @@ describe('renders', () => {
   });
 
   test('of which the worker is killed are taken up again, no frame lost or done twice', async () => {
-    const { id } = await sceneShot('Killed', { last: 4, samples: 2048 });
+    const { id } = await sceneShot('Killed', { last: 4, samples: 512 });
     const { versionId } = await render(id, { what: 'all' });
     await until(async () => {
       const { body } = await call('GET', `/shots/${id}/renders`);

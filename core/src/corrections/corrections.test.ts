@@ -1,6 +1,7 @@
 import { wholeValues } from '../fields/values.ts';
 import { oklch } from 'culori';
 import fc from 'fast-check';
+import { runs } from '../../test/runs.ts';
 import { linearToSrgb, srgbToLinear, displayByte } from '../colour/srgb.ts';
 import { oklabToRgb, rgbToOklab, type Triple } from '../colour/oklab.ts';
 import { correctionOf, CORRECTIONS } from './registry.ts';
@@ -56,7 +57,7 @@ describe('colour', () => {
       fc.property(fc.double({ min: 0, max: 1, noNaN: true }), (v) =>
         expect(Math.abs(displayByte(v) - 255 * linearToSrgb(v))).toBeLessThan(0.01),
       ),
-      { numRuns: 5000 },
+      { numRuns: runs(5000) },
     );
     expect(displayByte(NaN)).toBe(0);
     expect(displayByte(-1)).toBe(0);

@@ -1,5 +1,6 @@
 import { converter, oklab, oklch, wcagLuminance } from 'culori';
 import fc from 'fast-check';
+import { runs } from '../../test/runs.ts';
 import { mixPlain } from '../planes/mixing.ts';
 import { applyPixelStep, stepsOf } from '../apply/steps.ts';
 import { adaptation, whiteOf } from '../colour/white.ts';
@@ -233,7 +234,7 @@ describe('every correction', () => {
             for (const p of found) expect([p, p.every((v) => Number.isFinite(v))]).toEqual([p, true]);
           },
         ),
-        { numRuns: 200 },
+        { numRuns: runs(200) },
       );
     },
   );

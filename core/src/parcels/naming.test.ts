@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { runs } from '../../test/runs.ts';
 import { clashesOf, nameBy, patternFault, plainName, USUAL_NAME, type NameFacts } from './naming.ts';
 import { framesOf } from './parcel.ts';
 import { layerOver } from './layer-over.ts';
@@ -70,7 +71,7 @@ test('a layer over any picture gives any other within a step, whatever its mask'
         }
       },
     ),
-    { numRuns: 300 },
+    { numRuns: runs(300) },
   );
 });
 

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { runs } from '../../test/runs.ts';
 import { compileGlob } from './glob.ts';
 
 /** The same rules as a regular expression: right for short patterns, and slow without bound for long ones. */
@@ -23,7 +24,7 @@ test('a glob takes what the regular expression of the same rules takes', () => {
     fc.property(pattern, name, (p, n) => {
       expect(compileGlob(p)(n)).toBe(reference(p).test(n));
     }),
-    { numRuns: 3000 },
+    { numRuns: runs(3000) },
   );
 });
 

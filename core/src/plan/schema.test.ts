@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { runs } from '../../test/runs.ts';
 import { pass, planWith, wish } from '../../test/fixtures/outlines.ts';
 import { DEFAULT_RENDER, emptyPlan, type Plan } from './plan.ts';
 import { parsePlan } from './parse.ts';
@@ -62,7 +63,7 @@ test('any document is a plan or is refused with a reason; nothing else happens',
         expect((error as Error).message.length).toBeGreaterThan(3);
       }
     }),
-    { numRuns: 500 },
+    { numRuns: runs(500) },
   );
 });
 

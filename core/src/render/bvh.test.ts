@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { runs } from '../../test/runs.ts';
 import { buildBvh, MAX_DEPTH, type Bvh } from './bvh.ts';
 
 const coordinate = fc.oneof(
@@ -62,7 +63,7 @@ function isSound(positions: Float32Array, end?: Float32Array): void {
 test('a tree holds every triangle once, inside all boxes above it', () => {
   fc.assert(
     fc.property(soup(60), (positions) => isSound(positions)),
-    { numRuns: 60 },
+    { numRuns: runs(60) },
   );
 });
 
@@ -74,7 +75,7 @@ test('the boxes of what moves hold it from beginning to end', () => {
         positions.map((v, i) => v + by[i % 3]!),
       );
     }),
-    { numRuns: 40 },
+    { numRuns: runs(40) },
   );
 });
 

@@ -1,5 +1,6 @@
 import { Document, WebIO } from '@gltf-transform/core';
 import fc from 'fast-check';
+import { runs } from '../../test/runs.ts';
 import { smallScene } from '../../test/fixtures/small-scene.ts';
 import { openScene, outlineOf, sceneAt, SceneError } from './index.ts';
 
@@ -67,7 +68,7 @@ test('whatever byte is wrong, the scene is read or refused in words', async () =
         }
       },
     ),
-    { numRuns: 300 },
+    { numRuns: runs(300) },
   );
 });
 

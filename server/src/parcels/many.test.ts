@@ -7,7 +7,7 @@ import { pipeline } from 'node:stream/promises';
 import pg from 'pg';
 import { writeExr } from '@zesty-crow/core/formats/exr';
 import { fileOf } from '../../../core/test/fixtures/frames.ts';
-import { runs } from '../../../core/test/runs.ts';
+import { scaled } from '../../../core/test/runs.ts';
 import type { Application } from '../../../e2e/harness/application.ts';
 import { startEmpty } from '../../../e2e/harness/database.ts';
 import { addWorker, memoryOf, processesOf } from '../../../e2e/harness/processes.ts';
@@ -66,7 +66,7 @@ async function together(shot: string, since: string): Promise<boolean> {
 }
 
 test('many frames are each made once, by one worker and by two, and are the same files', async () => {
-  const count = runs(20);
+  const count = scaled(20);
   const size = { width: 96, height: 54 };
   const light = (n: number) => (p: number) => ((p + 7 * n) % 9973) / 9973;
   const frameOf = (n: number) => fileOf({ R: light(n), G: light(n + 1), B: light(2 * n) }, size);
@@ -86,7 +86,7 @@ test('many frames are each made once, by one worker and by two, and are the same
 }, 3_600_000);
 
 test('a large archive is streamed: the server takes no more memory for it', async () => {
-  const count = runs(4);
+  const count = scaled(4);
   const box = { xMin: 0, yMin: 0, xMax: 1919, yMax: 1079 };
   const channel = (name: string) => ({
     ...{ name, type: 'float' as const, xSampling: 1, ySampling: 1, pLinear: false },

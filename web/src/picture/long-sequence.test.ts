@@ -1,7 +1,7 @@
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import { fileOf } from '../../../core/test/fixtures/frames.ts';
-import { runs } from '../../../core/test/runs.ts';
+import { scaled } from '../../../core/test/runs.ts';
 import { noMask, type ListedChange } from '@zesty-crow/core';
 import { file, sessionOf, view } from '../../test/session.ts';
 
@@ -50,7 +50,7 @@ async function goThrough(count: number, after: () => void = () => undefined): Pr
 
 test('every frame is read when it is asked for, and none is kept', async () => {
   // A tenth of five hundred; all of them in a campaign.
-  const reads = await goThrough(runs(50));
+  const reads = await goThrough(scaled(50));
   expect(reads.get('f.0001.exr')).toBe(2);
   expect([...reads.values()].filter((n) => n !== 1)).toEqual([2]);
 }, 600_000);
@@ -62,7 +62,7 @@ test('every frame is read when it is asked for, and none is kept', async () => {
     setFlagsFromString('--expose-gc');
     const collect = runInNewContext('gc') as () => void;
     const used: number[] = [];
-    await goThrough(runs(50), () => {
+    await goThrough(scaled(50), () => {
       collect();
       // What array buffers hold is part of what is external.
       const { heapUsed, external } = process.memoryUsage();
