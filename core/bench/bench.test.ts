@@ -28,7 +28,7 @@ async function figuresOf(measure: (tell: Tell) => Promise<void>): Promise<Figure
 test('files, index and corrections are measured', async () => {
   const picture = readExr(frozenBytes('honey_table_v1.exr'));
   const figures = await figuresOf(async (tell) => {
-    await fileFigures(tell, picture, crew, 2);
+    await fileFigures(tell, picture, crew, 2, 1);
     await levelFigures(tell, picture);
     await indexFigures(tell, 384, 216, crew, 2);
     await correctionFigures(tell, 384, 216, crew, 2);

@@ -24,7 +24,13 @@ import { workingValues } from './values.ts';
 const RUNS = 3;
 
 /** Reading and writing files of a picture, against the reference tool. */
-export async function fileFigures(tell: Tell, image: ExrImage, crew: Crew, control: number): Promise<void> {
+export async function fileFigures(
+  tell: Tell,
+  image: ExrImage,
+  crew: Crew,
+  control: number,
+  runs = RUNS,
+): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-bench-'));
   const { dataWindow } = image.header;
   const size = `${dataWindow.xMax + 1}x${dataWindow.yMax + 1}`;
@@ -39,7 +45,7 @@ export async function fileFigures(tell: Tell, image: ExrImage, crew: Crew, contr
   const tool = (file: string) =>
     time(
       () => execFileSync('oiiotool', ['--threads', '1', '-i:now=1', join(folder, file)], { stdio: 'ignore' }),
-      RUNS,
+      runs,
     );
   const start = await tool('tiny.exr');
   for (const [compression, goal] of [
@@ -50,10 +56,11 @@ export async function fileFigures(tell: Tell, image: ExrImage, crew: Crew, contr
     const shared = new Uint8Array(crew.allocate(bytes.length));
     shared.set(bytes);
     writeFileSync(join(folder, `${compression}.exr`), bytes);
-    const theirs = (await tool(`${compression}.exr`)) - start;
-    const ours = await time(() => readExr(bytes), RUNS);
-    const few = await time(() => readExr(bytes, { channels: (c) => !c.name.includes('.') }), RUNS);
-    const many = await time(() => readExrBy(crew, shared), RUNS);
+    // Of a tiny picture it is lost in the noise of starting.
+    const theirs = Math.max(0.1, (await tool(`${compression}.exr`)) - start);
+    const ours = await time(() => readExr(bytes), runs);
+    const few = await time(() => readExr(bytes, { channels: (c) => !c.name.includes('.') }), runs);
+    const many = await time(() => readExrBy(crew, shared), runs);
     const name = `read ${size}, ${image.channels.length} channels, ${compression.toUpperCase()}`;
     const against = `oiiotool, one thread, ${theirs.toFixed(0)} ms`;
     tell(

@@ -1,6 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { parseChangeList } from '../src/changes/parse.ts';
+import { parseParcelList } from '../src/parcels/parse.ts';
+import { PARCEL_KINDS } from '../src/parcels/registry.ts';
 import { parsePlan } from '../src/plan/parse.ts';
+import { parseInterpretation } from '../src/version/parse-interpretation.ts';
 
 /** Documents as they were stored when their version was today's. They must open for ever. */
 const stored = (name: string) =>
@@ -56,9 +59,19 @@ test('a plan of version 1 opens with everything in it', () => {
   for (const key of ['objects', 'materials', 'rules', 'wishes', 'passes', 'output', 'render'] as const)
     expect(plan[key]).toEqual(before[key]);
 });
+test('a list of parcels of version 1 opens with every kind and setting in it', () => {
+  const list = parseParcelList(stored('parcels-v1'));
+  expect(list).toEqual(stored('parcels-v1'));
+  expect(new Set(list.parcels.map((p) => p.kind)).size).toBe(9);
+  // One of a kind that came later has its document in a later version.
+  expect(PARCEL_KINDS.length).toBe(9);
+});
+test('what the artist knows better opens with everything in it: it has never had another form', () =>
+  expect(parseInterpretation(stored('interpretation'))).toEqual(stored('interpretation')));
 test.each([
   ['changes-v1', parseChangeList],
   ['plan-v1', parsePlan],
+  ['parcels-v1', parseParcelList],
 ])('%s made by a newer Zesty Crow is refused with what to do', (name, parse) =>
   expect(() => parse({ ...stored(name), version: 99 })).toThrow(/version 99.*Update it/),
 );

@@ -18,6 +18,7 @@ test('openings, drags, corrections, masks and the wall are measured, each told w
   const size = {
     sizes: [1],
     detail: 1,
+    openings: 1,
     drag: 2,
     steps: 2,
     kinds: 1,

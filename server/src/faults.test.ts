@@ -8,7 +8,7 @@ import { deflateSync } from 'node:zlib';
 import pg from 'pg';
 import { reviveJobs } from './queue/jobs.ts';
 import { callsOf, until, type Json } from '../test/calls.ts';
-import { startWhole, type Application } from '../../e2e/harness/application.ts';
+import { openFolder, startWhole, type Application } from '../../e2e/harness/application.ts';
 import { processesOf } from '../../e2e/harness/processes.ts';
 import { samplePath } from '../../core/test/fixtures/samples.ts';
 import { writeExr } from '@zesty-crow/core/formats/exr';
@@ -478,10 +478,23 @@ describe('npm start', () => {
     expect((await call('GET', '/health')).status).toBe(200);
   });
 
-  test.each([300, 900, 1800])('the first time, killed after %i ms, starts the next time', async (after) => {
-    const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-first-'));
+  test.each([
+    'Making the database',
+    'Starting the database',
+    'Updating the database: 001_shots.sql',
+    'Updating the database: 009_parcels.sql',
+  ])('the first time, killed when it says “%s”, starts the next time', async (phase) => {
+    const folder = openFolder('first');
     const first = start(folder);
-    await new Promise((resolve) => setTimeout(resolve, after));
+    await new Promise<void>((resolve, reject) => {
+      let said = '';
+      first.stdout!.on('data', (text: Buffer) => {
+        said += String(text);
+        if (said.includes(phase)) resolve();
+      });
+      first.once('exit', () => reject(new Error(`It ended before it said that: ${said}`)));
+    });
+    first.removeAllListeners('exit');
     first.kill('SIGKILL');
     await new Promise((resolve) => first.once('exit', resolve));
     const next = await startWhole(folder, { SEED_DEMO: '0' });

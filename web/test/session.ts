@@ -88,10 +88,11 @@ export function sessionOf(files: Record<string, Uint8Array>, env: Partial<Sessio
     },
     ...env,
   });
-  /** Waits until something was computed and nothing has been told for a while. */
+  /** Waits until something was computed and nothing has been told for a while; rejects if that does not come. */
   const rest = async () => {
     let [quiet, last] = [0, ''];
-    for (let i = 0; i < 2000 && (told.settled === 0 || session.busy || quiet < 8); i++) {
+    for (let i = 0; told.settled === 0 || session.busy || quiet < 8; i++) {
+      if (i === 3000) throw new Error(`The session does not come to rest: ${last}`);
       await new Promise((r) => setTimeout(r, 10));
       const now = `${told.sent} ${told.settled} ${told.layers.length} ${told.failed.length}`;
       quiet = now === last ? quiet + 1 : 0;

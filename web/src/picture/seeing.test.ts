@@ -282,10 +282,23 @@ test('a frame made in the background is the frame as it is when it is opened', a
 });
 
 test('a frame that is made for nobody who waits is given up for whatever is done', async () => {
-  const made = await open([SMOKER]);
+  const files: Record<string, Uint8Array> = { 'all.exr': bytes, 'other.exr': floatCopy(bytes) };
+  let begun: () => void = () => undefined;
+  const reading = new Promise<void>((resolve) => (begun = resolve));
+  const made = await open(
+    [SMOKER],
+    {},
+    {
+      read: async ({ name }: { name: string }) => {
+        if (name === 'other.exr') begun();
+        return files[name]!;
+      },
+    },
+  );
   const version = { files: [file('other.exr')] };
   const asked = made.session.ask({ ask: 'frameState', version, frame: 1, changes: [SMOKER], side: 64 });
-  await new Promise((resolve) => setTimeout(resolve, 1));
+  // It is on its way.
+  await reading;
   made.session.show(view({ changes: [BEES], openChange: 'bees', wanted }));
   await expect(asked).resolves.toBeUndefined();
   await made.rest();

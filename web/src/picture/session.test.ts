@@ -225,6 +225,28 @@ describe('nothing hangs', () => {
 
   test('a layer that cannot be read is told; picture and other layers are there, and a waiting question ends', async () => {
     const { session, events, told, rest } = sessionOf({ a: sampleBytes('all.exr') });
+    // Both at once are refused, and then the first by itself.
+    let refused = 0;
+    const halfBroken = sessionOf(
+      { a: sampleBytes('all.exr') },
+      {
+        crew: {
+          ...alone,
+          share: (work, input, options) =>
+            work.kind === 'id-blocks' && ++refused < 3
+              ? Promise.reject(new Error('There is no memory left.'))
+              : alone.share(work, input, options),
+        },
+      },
+    );
+    halfBroken.session.show(view());
+    await halfBroken.session.open({ files: [file('a')] }, undefined, halfBroken.events);
+    await halfBroken.rest();
+    expect(halfBroken.told.failed).toEqual(['CryptoObject']);
+    expect(halfBroken.told.layers.map((l) => l.name)).toEqual(['CryptoMaterial']);
+    expect([...halfBroken.told.tiles.keys()].some((key) => key.startsWith('view '))).toBe(true);
+    const there = await halfBroken.session.ask({ ask: 'probe', x: 1, y: 1, layer: 'CryptoObject' });
+    expect(there!.layers.map((l) => l.layer)).toEqual(['CryptoMaterial']);
     const broken = sessionOf(
       { a: sampleBytes('all.exr') },
       {
