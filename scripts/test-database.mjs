@@ -1,9 +1,8 @@
 // The one PostgreSQL of all suites that need an application. Jest runs this before them, `npm test` once for them all.
 import { join } from 'node:path';
-import pg from 'pg';
 import { takeFolder } from './lock.mjs';
 import { startPostgres } from './postgres.mjs';
-import { buildBundles, buildWeb, dataFolder, StartError } from './steps.mjs';
+import { buildBundles, buildWeb, dataFolder, run, StartError } from './steps.mjs';
 
 /** Nothing in it has to survive the machine; several applications use it at once. */
 const SETTINGS = {
@@ -30,17 +29,17 @@ export default async function startTestDatabase() {
     );
   const database = await startPostgres(root, SETTINGS);
   process.env.TEST_DATABASE = database.url;
-  await dropLeft(database.url);
+  dropLeft(database);
   running = { folder, database };
 }
 
 /** What applications of a run that was ended have left. */
-async function dropLeft(url) {
-  const client = new pg.Client({ connectionString: url });
-  await client.connect();
-  const { rows } = await client.query(`select datname from pg_database where datname like 'app\\_%'`);
-  for (const { datname } of rows) await client.query(`drop database ${datname} with (force)`);
-  await client.end();
+function dropLeft({ programs, url }) {
+  const psql = (sql) => run(join(programs, 'psql'), ['-X', '-A', '-t', '-d', url, '-c', sql], { cwd: '/' });
+  for (const name of psql("select datname from pg_database where datname like 'app\\_%'")
+    .split('\n')
+    .filter(Boolean))
+    psql(`drop database ${name} with (force)`);
 }
 
 export async function stopTestDatabase() {
