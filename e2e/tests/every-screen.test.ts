@@ -1,9 +1,10 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import { PARCEL_KINDS } from '@zesty-crow/core/parcels';
 import { By, type WebDriver } from 'selenium-webdriver';
 import { apiOf } from '../harness/api.ts';
 import type { Application } from '../harness/application.ts';
-import { openBrowser, see, setSize, withText } from '../harness/browser.ts';
+import { clickSoon, openBrowser, see, setSize, withText } from '../harness/browser.ts';
 import { CorrectPage } from '../harness/correct-page.ts';
 import { START_MS, startWithShots } from '../harness/database.ts';
 
@@ -67,6 +68,13 @@ const cutOff = () =>
        .map(([e, r]) => e.tagName + ' ' + (e.getAttribute('aria-label') ?? e.textContent.trim()).slice(0, 40) + ' ' + Math.round(r.right) + 'x' + Math.round(r.bottom))`,
   );
 
+/** The stage of handing over, of a shot of which nothing is handed over yet. */
+async function openExport(): Promise<void> {
+  const { id } = shots.find((s) => s.name === 'Honey table')!;
+  await driver.get(`${application.address}/shots/${id}/export`);
+  await withText(driver, 'button', 'Add a parcel');
+}
+
 const SCREENS: [name: string, open: () => Promise<unknown>][] = [
   [
     'Shots',
@@ -122,6 +130,44 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
       await see(driver, '.findings li');
     },
   ],
+  [
+    'Correct with scopes and samples',
+    async () => {
+      await page.openShot(application.address, 'Honey table');
+      await (await withText(driver, 'button', 'Scopes and samples')).click();
+      await see(driver, '[aria-label="Scopes and samples"] canvas');
+      await page.settled();
+    },
+  ],
+  [
+    'The history',
+    async () => {
+      await page.openShot(application.address, 'Honey table');
+      await (await see(driver, 'button[aria-label="History"]')).click();
+      await see(driver, '[aria-label="Steps"]');
+      await driver.sleep(500);
+    },
+  ],
+  [
+    'What can be added to a change',
+    async () => {
+      await page.openShot(application.address, 'Honey table');
+      await (await withText(driver, 'button', 'Add a correction')).click();
+      await see(driver, 'input[aria-label="Find: Add a correction"]');
+      await driver.sleep(500);
+    },
+  ],
+  ['The stage of handing over, empty', () => openExport()],
+  ...PARCEL_KINDS.map(({ label }): [string, () => Promise<unknown>] => [
+    `A parcel of ${label}`,
+    async () => {
+      await openExport();
+      await (await withText(driver, 'button', 'Add a parcel')).click();
+      await clickSoon(driver, () => withText(driver, 'li', label));
+      await see(driver, '.sheet');
+      await driver.sleep(500);
+    },
+  ]),
   [
     'Export',
     async () => {

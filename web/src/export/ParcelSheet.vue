@@ -184,7 +184,7 @@ function chosen(ids: unknown): void {
       </div>
     </div>
     <div class="line">
-      <span :id="`to-${parcel.id}`">Goes to</span>
+      <span>Goes to</span>
       <div>
         <ElSelect
           size="small"
@@ -192,7 +192,7 @@ function chosen(ids: unknown): void {
           allow-create
           :model-value="parcel.folder || '-'"
           :disabled="parcels.folders.length === 0 && parcel.folder === ''"
-          :aria-labelledby="`to-${parcel.id}`"
+          aria-label="Goes to"
           @update:model-value="
             parcels.set(parcel, { folder: $event === '-' ? '' : ($event as string) });
             commit('Folder of a parcel');
@@ -212,11 +212,11 @@ function chosen(ids: unknown): void {
       </div>
     </div>
     <div v-if="parcel.folder" class="line">
-      <span :id="`existing-${parcel.id}`">Files there</span>
+      <span>Files there</span>
       <ElSelect
         size="small"
         :model-value="parcel.existing ?? 'replace'"
-        :aria-labelledby="`existing-${parcel.id}`"
+        aria-label="Files there"
         @update:model-value="
           parcels.set(parcel, { existing: $event as Existing });
           commit('Files that are there');

@@ -179,6 +179,10 @@ li {
 .row[aria-current='true'] {
   box-shadow: inset 3px 0 var(--crow);
 }
+.row:hover small,
+.row[aria-current='true'] small {
+  color: var(--ink);
+}
 .undone {
   color: var(--ink-quiet);
   font-style: italic;
