@@ -7,7 +7,10 @@ import { join, resolve } from 'node:path';
 import { HOUSE, buildBundles, buildWeb, say } from './steps.mjs';
 
 const [factor = '1000', folder = join(HOUSE, '.data/campaign')] = process.argv.slice(2);
-const FUZZED = ['kernels', 'formats/exr', 'idindex', 'masks', 'apply'];
+const FUZZED = [
+  ...['kernels', 'formats', 'idindex', 'masks', 'apply', 'picks', 'corrections/'],
+  ...['scene/damaged', 'plan/schema', 'render/bvh', 'parcels/naming'],
+];
 mkdirSync(folder, { recursive: true });
 buildBundles();
 buildWeb();
