@@ -9,6 +9,8 @@ export const total = { passed: 0, failed: 0 };
 
 /** Seconds that one test may take: of computing alone, and of an application that runs. */
 const BUDGET = { core: 10, cli: 10, web: 10, server: 40, e2e: 40 };
+/** A busy machine is no slow test: what is over its budget is told, and fails when it takes so many times as long. */
+const PATIENCE = 4;
 const SLOWEST = 15;
 
 /** Tests that have run: seconds, project, where, name. */
@@ -82,9 +84,10 @@ export function judgeTimes() {
   for (const t of timed.slice(0, SLOWEST))
     say(`${t.seconds.toFixed(1).padStart(6)} s  ${t.where}: ${t.name}`);
   const over = timed.filter((t) => t.seconds > BUDGET[t.project]);
+  const tooSlow = (t) => t.seconds > PATIENCE * BUDGET[t.project];
   for (const t of over)
     say(
-      `FAILED: ${t.where}: ${t.name} takes ${t.seconds.toFixed(1)} s, more than the ${BUDGET[t.project]} s that one test may take. Make it quicker, or move it to npm run campaign.`,
+      `${tooSlow(t) ? 'FAILED' : 'Over its budget'}: ${t.where}: ${t.name} takes ${t.seconds.toFixed(1)} s, and one test may take ${BUDGET[t.project]} s. Make it quicker, or move it to npm run campaign.`,
     );
-  count(over.length === 0);
+  count(!over.some(tooSlow));
 }

@@ -447,14 +447,15 @@ describe('what is told says what is the matter', () => {
       encoding: { display: false },
     });
   });
-  test('masks with a display curve, with loss, and with levels of their own', async () => {
-    const levels = async (change: (v: number, p: number) => number) =>
-      (await found(buffers(change))).find((f) => f.code === 'levels-unclean');
-    expect(await levels((v) => v)).toBeUndefined();
-    expect((await levels((v) => linearToSrgb(v)))!.remedy!.label).toBe('Take the curve off');
-    expect((await levels((v) => 0.06 + 0.9 * v))!.remedy!.label).toBe('Stretch it to 0 and 1');
-    expect((await levels((v, p) => 0.98 * v + 0.02 * noise(p)))!.message).toMatch(/packed with loss/);
-  });
+  const levels = async (change: (v: number, p: number) => number) =>
+    (await found(buffers(change))).find((f) => f.code === 'levels-unclean');
+  test('masks that are sound', async () => expect(await levels((v) => v)).toBeUndefined());
+  test('masks with a display curve', async () =>
+    expect((await levels((v) => linearToSrgb(v)))!.remedy!.label).toBe('Take the curve off'));
+  test('masks with levels of their own', async () =>
+    expect((await levels((v) => 0.06 + 0.9 * v))!.remedy!.label).toBe('Stretch it to 0 and 1'));
+  test('masks that were packed with loss', async () =>
+    expect((await levels((v, p) => 0.98 * v + 0.02 * noise(p)))!.message).toMatch(/packed with loss/));
   test('a mask of what lies behind everything is not taken for one that is turned round', async () => {
     const behind = objectPlane('table/smoker').map((v) => 1 - v);
     const rest = {
