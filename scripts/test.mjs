@@ -47,9 +47,10 @@ async function whatChanged() {
   await checks(
     [
       ...(code.length ? [() => check('Style', bin('eslint'), ['--no-warn-ignored', ...code])] : []),
+      npm('Promises and unsafe values', 'lint:types'),
       ...(inWeb ? [npm('Types of the interface', 'typecheck:web')] : []),
       npm('Types', 'typecheck:core'),
-      () => check('Form', bin('prettier'), ['--check', '--ignore-unknown', '--log-level', 'warn', ...files]),
+      () => check('Form', bin('oxfmt'), ['--check', '--no-error-on-unmatched-pattern', ...files]),
       npm('Structure', 'structure'),
     ],
     availableParallelism(),

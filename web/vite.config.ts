@@ -1,10 +1,17 @@
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vite';
 import { HEADERS } from '../server/src/http/security-headers.ts';
+import { workerBundles } from './build/worker-bundles.ts';
+
+const WORKERS = [
+  'src/picture/picture-worker.ts',
+  'src/picture/hand-worker.ts',
+  'src/prepare/scene-worker.ts',
+];
 
 export default defineConfig({
-  plugins: [vue()],
+  plugins: [workerBundles(WORKERS), vue()],
   worker: { format: 'es' },
-  build: { target: 'es2022', chunkSizeWarningLimit: 1500 },
+  build: { target: 'es2022', chunkSizeWarningLimit: 1500, reportCompressedSize: false },
   server: { proxy: { '/api': 'http://127.0.0.1:4600' }, headers: HEADERS },
 });

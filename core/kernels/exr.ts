@@ -205,8 +205,8 @@ export function inflate(src: usize, n: u32, dst: usize, size: u32): i32 {
     held |= load<u64>(ip) << have;
     ip += (63 - have) >> 3;
     have |= 56;
-    last = (<u32>held) & 1;
-    const type = ((<u32>held) >> 1) & 3;
+    last = <u32>held & 1;
+    const type = (<u32>held >> 1) & 3;
     held >>= 3;
     have -= 3;
     if (type == 0) {
@@ -216,7 +216,7 @@ export function inflate(src: usize, n: u32, dst: usize, size: u32): i32 {
       have = 0;
       if (ip + 4 > inEnd) return DAMAGED;
       const length = <u32>load<u16>(ip);
-      if ((length ^ (<u32>load<u16>(ip + 2))) != 0xffff) return DAMAGED;
+      if ((length ^ <u32>load<u16>(ip + 2)) != 0xffff) return DAMAGED;
       ip += 4;
       if (op + length > outEnd || ip + length > inEnd) return DAMAGED;
       memory.copy(op, ip, length);
@@ -234,9 +234,9 @@ export function inflate(src: usize, n: u32, dst: usize, size: u32): i32 {
       memory.fill(lengths, 5, 30);
       buildTable(lengths, 30, distanceTable, DISTANCE_BITS, true);
     } else {
-      const literals = ((<u32>held) & 31) + 257;
-      const distances = (((<u32>held) >> 5) & 31) + 1;
-      const codes = (((<u32>held) >> 10) & 15) + 4;
+      const literals = (<u32>held & 31) + 257;
+      const distances = ((<u32>held >> 5) & 31) + 1;
+      const codes = ((<u32>held >> 10) & 15) + 4;
       held >>= 14;
       have -= 14;
       memory.fill(lengths, 0, 19);
@@ -258,7 +258,7 @@ export function inflate(src: usize, n: u32, dst: usize, size: u32): i32 {
         ip += (63 - have) >> 3;
         have |= 56;
         if (ip > inEnd + 8) return DAMAGED;
-        const entry = load<u32>(distanceTable + 4 * ((<u32>held) & 127));
+        const entry = load<u32>(distanceTable + 4 * (<u32>held & 127));
         if (entry == NO_CODE) return DAMAGED;
         const symbol = entry >> 16;
         held >>= entry & 15;
@@ -272,17 +272,17 @@ export function inflate(src: usize, n: u32, dst: usize, size: u32): i32 {
         let value: u8 = 0;
         if (symbol == 16) {
           if (i == 0) return DAMAGED;
-          run = 3 + ((<u32>held) & 3);
+          run = 3 + (<u32>held & 3);
           held >>= 2;
           have -= 2;
           value = previous;
         } else if (symbol == 17) {
-          run = 3 + ((<u32>held) & 7);
+          run = 3 + (<u32>held & 7);
           held >>= 3;
           have -= 3;
           previous = 0;
         } else {
-          run = 11 + ((<u32>held) & 127);
+          run = 11 + (<u32>held & 127);
           held >>= 7;
           have -= 7;
           previous = 0;
@@ -299,20 +299,20 @@ export function inflate(src: usize, n: u32, dst: usize, size: u32): i32 {
       ip += (63 - have) >> 3;
       have |= 56;
       if (ip > inEnd + 8) return DAMAGED;
-      let entry = load<u32>(literalTable + 4 * ((<u32>held) & ((1 << LITERAL_BITS) - 1)));
+      let entry = load<u32>(literalTable + 4 * (<u32>held & ((1 << LITERAL_BITS) - 1)));
       if ((entry & 0xff00) == 0) {
         // Up to three literals before bits are taken again.
         if (op >= outEnd) return DAMAGED;
         held >>= entry & 15;
         have -= entry & 15;
         store<u8>(op++, <u8>(entry >> 16));
-        entry = load<u32>(literalTable + 4 * ((<u32>held) & ((1 << LITERAL_BITS) - 1)));
+        entry = load<u32>(literalTable + 4 * (<u32>held & ((1 << LITERAL_BITS) - 1)));
         if ((entry & 0xff00) == 0) {
           if (op >= outEnd) return DAMAGED;
           held >>= entry & 15;
           have -= entry & 15;
           store<u8>(op++, <u8>(entry >> 16));
-          entry = load<u32>(literalTable + 4 * ((<u32>held) & ((1 << LITERAL_BITS) - 1)));
+          entry = load<u32>(literalTable + 4 * (<u32>held & ((1 << LITERAL_BITS) - 1)));
           if ((entry & 0xff00) == 0) {
             if (op >= outEnd) return DAMAGED;
             held >>= entry & 15;
@@ -331,7 +331,7 @@ export function inflate(src: usize, n: u32, dst: usize, size: u32): i32 {
         held >>= LITERAL_BITS;
         have -= LITERAL_BITS;
         entry = load<u32>(
-          literalTable + 4 * ((entry >> 16) + ((<u32>held) & ((1 << (LONGEST - LITERAL_BITS)) - 1))),
+          literalTable + 4 * ((entry >> 16) + (<u32>held & ((1 << (LONGEST - LITERAL_BITS)) - 1))),
         );
       }
       const kind = (entry >> 8) & 255;
@@ -345,22 +345,22 @@ export function inflate(src: usize, n: u32, dst: usize, size: u32): i32 {
       }
       if (kind == KIND_END) break;
       let extra = (entry >> 4) & 15;
-      const length = (entry >> 16) + ((<u32>held) & ((1 << extra) - 1));
+      const length = (entry >> 16) + (<u32>held & ((1 << extra) - 1));
       held >>= extra;
       have -= extra;
-      entry = load<u32>(distanceTable + 4 * ((<u32>held) & ((1 << DISTANCE_BITS) - 1)));
+      entry = load<u32>(distanceTable + 4 * (<u32>held & ((1 << DISTANCE_BITS) - 1)));
       if (((entry >> 8) & 255) == KIND_LINK) {
         held >>= DISTANCE_BITS;
         have -= DISTANCE_BITS;
         entry = load<u32>(
-          distanceTable + 4 * ((entry >> 16) + ((<u32>held) & ((1 << (LONGEST - DISTANCE_BITS)) - 1))),
+          distanceTable + 4 * ((entry >> 16) + (<u32>held & ((1 << (LONGEST - DISTANCE_BITS)) - 1))),
         );
       }
       if (((entry >> 8) & 255) != KIND_PAIR) return DAMAGED;
       held >>= entry & 15;
       have -= entry & 15;
       extra = (entry >> 4) & 15;
-      const distance: usize = (entry >> 16) + ((<u32>held) & ((1 << extra) - 1));
+      const distance: usize = (entry >> 16) + (<u32>held & ((1 << extra) - 1));
       held >>= extra;
       have -= extra;
       if (op - dst < distance || op + length > outEnd) return DAMAGED;

@@ -43,7 +43,7 @@ export function unhuff(p: usize, n: u32, out: usize, size: u32): i32 {
       have += 8;
     }
     have -= 6;
-    const length = (<u32>(held >> have)) & 63;
+    const length = <u32>(held >> have) & 63;
     if (length < SHORT_ZERO_RUN) {
       store<u8>(lengths + s, <u8>length);
       continue;
@@ -56,7 +56,7 @@ export function unhuff(p: usize, n: u32, out: usize, size: u32): i32 {
         have += 8;
       }
       have -= 8;
-      run = ((<u32>(held >> have)) & 255) + SHORTEST_LONG_RUN;
+      run = (<u32>(held >> have) & 255) + SHORTEST_LONG_RUN;
     }
     if (s + run > last + 1) return 1;
     s += run - 1;

@@ -633,7 +633,7 @@ function indices(p: usize, by: v128): v128 {
 }
 function pixel(r: i32, g: i32, b: i32): u32 {
   return (
-    (<u32>load<u8>(table + r)) |
+    <u32>load<u8>(table + r) |
     ((<u32>load<u8>(table + g)) << 8) |
     ((<u32>load<u8>(table + b)) << 16) |
     0xff000000

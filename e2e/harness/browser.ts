@@ -26,7 +26,12 @@ export async function openBrowser(width = 1280, height = 800): Promise<WebDriver
     `--window-size=${width},${height}`,
     `--user-data-dir=${mkdtempSync(join(tmpdir(), 'zesty-crow-browser-'))}`,
   );
-  options.setUserPreferences({ 'download.default_directory': downloads });
+  options.setUserPreferences({
+    'download.default_directory': downloads,
+    // Its own first page takes longer to load than ours: 4 means that the pages named here are opened instead.
+    'session.restore_on_startup': 4,
+    'session.startup_urls': ['about:blank'],
+  });
   const driver = (await new Builder()
     .forBrowser('chrome')
     .setChromeOptions(options)

@@ -13,7 +13,14 @@ import type { SceneOutline } from '@zesty-crow/core/scene';
 export type VersionState = 'receiving' | 'reading' | 'rendering' | 'ready' | 'failed';
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
 export type FileRole =
-  'picture' | 'sidecar' | 'preview' | 'preview-large' | 'scene' | 'scene-part' | 'result' | 'fill';
+  | 'picture'
+  | 'sidecar'
+  | 'preview'
+  | 'preview-large'
+  | 'scene'
+  | 'scene-part'
+  | 'result'
+  | 'fill';
 
 /** Corrections with their values under a name, to be used again. */
 export interface Preset {
@@ -80,7 +87,15 @@ export interface Version {
 export type Shot = ShotCard & { versions: Version[] };
 
 export type JobKindName =
-  'ingest' | 'scene' | 'render' | 'export' | 'prepare' | 'mend' | 'check' | 'parcel' | 'place';
+  | 'ingest'
+  | 'scene'
+  | 'render'
+  | 'export'
+  | 'prepare'
+  | 'mend'
+  | 'check'
+  | 'parcel'
+  | 'place';
 
 export interface Job {
   id: string;

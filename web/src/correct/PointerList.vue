@@ -117,9 +117,7 @@ function step(by: number): void {
       >
         <span class="tick" />
         <span class="share">{{ r.ids.length }}</span>
-        <span class="name"
-          ><i>{{ r.rule }}</i> <small>{{ r.text }}</small></span
-        >
+        <span class="name"><i>{{ r.rule }}</i> <small>{{ r.text }}</small></span>
       </button>
     </section>
     <p v-if="layers.length === 0">Nothing has an ID here.</p>

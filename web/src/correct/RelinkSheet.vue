@@ -148,8 +148,7 @@ function apply(): void {
             <ElRadio v-for="q in row.first.proposals" :key="q.name" :value="q.name">
               <ShownCanvas :shown="pictures.get(`${row.first.pick.layer} ${q.id}`)" aria-hidden="true" />
               <span class="cut"
-                ><b>{{ q.name }}</b
-                ><small>{{ percent(q.like.score) }} alike: {{ why(q) }}</small></span
+                ><b>{{ q.name }}</b><small>{{ percent(q.like.score) }} alike: {{ why(q) }}</small></span
               >
             </ElRadio>
             <ElRadio value="">Leave it as it is</ElRadio>

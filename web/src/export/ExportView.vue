@@ -115,10 +115,7 @@ const add = (kind: ParcelKind) => parcels.add(kind);
               <template #dropdown>
                 <ElDropdownMenu>
                   <ElDropdownItem v-for="k in PARCEL_KINDS" :key="k.kind" :command="k">
-                    <span class="offer"
-                      ><b>{{ k.label }}</b
-                      ><small>{{ k.hint }}</small></span
-                    >
+                    <span class="offer"><b>{{ k.label }}</b><small>{{ k.hint }}</small></span>
                   </ElDropdownItem>
                 </ElDropdownMenu>
               </template>

@@ -110,8 +110,7 @@ function add(kind: string): void {
     </template>
     <footer>
       <div class="sum">
-        <span>A frame</span><b>{{ duration(plan.cost.seconds) }}</b
-        ><b>{{ megabytes(plan.cost.bytes) }}</b>
+        <span>A frame</span><b>{{ duration(plan.cost.seconds) }}</b><b>{{ megabytes(plan.cost.bytes) }}</b>
       </div>
       <div v-if="plan.cost.frames > 1" class="sum">
         <span>{{ plan.cost.frames }} frames</span><b>{{ duration(plan.cost.seconds * plan.cost.frames) }}</b
