@@ -12,6 +12,12 @@ const WORKERS = [
 export default defineConfig({
   plugins: [workerBundles(WORKERS), vue()],
   worker: { format: 'es' },
-  build: { target: 'es2022', chunkSizeWarningLimit: 1500, reportCompressedSize: false },
+  build: {
+    target: 'es2022',
+    chunkSizeWarningLimit: 1500,
+    reportCompressedSize: false,
+    // Loading a module of the core does nothing but define what it exports, so that what is not used is not even looked at.
+    rollupOptions: { treeshake: { moduleSideEffects: (id) => !id.includes('/core/src/') } },
+  },
   server: { proxy: { '/api': 'http://127.0.0.1:4600' }, headers: HEADERS },
 });

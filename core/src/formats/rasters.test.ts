@@ -7,20 +7,20 @@ import { profileName } from './profile.ts';
 import { readerFor } from './registry.ts';
 
 /** Pictures that are no OpenEXR, written by the reference tool, which reads them as numbers for comparison. */
+beforeAll(() => {
+  const cut = ['--ch', 'R,G,B', '--cut', '101x67+300+150'];
+  tool('oiiotool', samplePath('all.exr'), ...cut, '-o', scratch('base.exr'));
+});
+/** The file, and beside it what the tool makes of it without any conversion, in one start of the tool. */
 const source = (name: string, ...more: string[]) => {
   tool(
     'oiiotool',
-    samplePath('all.exr'),
-    '--ch',
-    'R,G,B',
-    '--cut',
-    '101x67+300+150',
-    ...more,
-    '-o',
-    scratch(name),
+    ...[scratch('base.exr'), ...more, '-o', scratch(name)],
+    ...[scratch(name), '-d', 'float', '--compression', 'none', '-o', scratch(`${name}.raw.exr`)],
   );
   return readScratch(name);
 };
+const truth = (name: string) => readExr(readScratch(`${name}.raw.exr`));
 async function read(bytes: Uint8Array) {
   const reader = readerFor(bytes);
   const image = await reader.read(bytes, alone);
@@ -28,12 +28,6 @@ async function read(bytes: Uint8Array) {
   expect(outline.parts[0]).toEqual(image.header);
   return { format: reader.format, image };
 }
-/** What the reference tool makes of the file, without any conversion. */
-function truth(name: string) {
-  tool('oiiotool', scratch(name), '-d', 'float', '--compression', 'none', '-o', scratch('raw.exr'));
-  return readExr(readScratch('raw.exr'));
-}
-
 test.each([
   ['a.png', 'png', 'uint8', 'display', []],
   ['b.png', 'png', 'uint16', 'display', []],

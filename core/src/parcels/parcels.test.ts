@@ -5,7 +5,8 @@ import { decode } from 'fast-png';
 import { unzipSync } from 'fflate';
 import { extractText } from 'unpdf';
 import { nodePaper, nodeZlib } from '../../node/index.ts';
-import { sample, sampleBytes, truth, worst } from '../../test/fixtures/samples.ts';
+import { partBytes, partOf } from '../../test/fixtures/part-of-sample.ts';
+import { truth, worst } from '../../test/fixtures/samples.ts';
 import { readScratch, tool, writeScratch, scratch } from '../../test/fixtures/tools.ts';
 import { correctedPlanes } from '../exports/corrected-planes.ts';
 import { emptyChangeList, noMask, type Change, type ChangeList, type StepUse } from '../changes/change.ts';
@@ -80,10 +81,10 @@ const parcelOf = (kind: string, settings: FieldValues = {}, more: Partial<Parcel
   ...more,
 });
 
+const bytes = partBytes('all.exr');
 let frame: ParcelFrame;
 let open: OpenPicture;
 beforeAll(async () => {
-  const bytes = sampleBytes('all.exr');
   const own = await openFrame([{ role: 'picture', name: 'all.exr', frame: null }], undefined, () =>
     Promise.resolve(bytes),
   );
@@ -164,7 +165,7 @@ test('the EXR keeps every other channel; a crop is that part of it', async () =>
   const names = (text: string) => [...text.matchAll(/^ {4}(\S+), \d+-bit/gm)].map((m) => m[1]);
   const header = tool('exrheader', path);
   expect(names(header).sort()).toEqual(
-    sample('all.exr')
+    partOf('all.exr')
       .channels.map((c) => c.name)
       .sort(),
   );
@@ -219,7 +220,7 @@ describe('an EXR', () => {
 /** True coverage of an object. */
 const exact = (name: string) => {
   const { channel } = truth.objects[name]!;
-  return sample('truth_object_masks.exr').channels.find((c) => c.name === channel)!.data as Float32Array;
+  return partOf('truth_object_masks.exr').channels.find((c) => c.name === channel)!.data as Float32Array;
 };
 
 test('masks are the true coverage, one by one, three a picture, and as channels', async () => {
@@ -285,7 +286,10 @@ test('who is named and not shown in a frame has an empty mask there, and a clear
 
 describe('cut-outs on a ground', () => {
   const of = { of: 'members', members: 'table/smoker', format: 'exr' };
-  const light = (file: ParcelFile) => ['R', 'G', 'B'].map((c) => plane(asRead(file), c));
+  const light = (file: ParcelFile) => {
+    const read = asRead(file);
+    return ['R', 'G', 'B'].map((c) => plane(read, c));
+  };
   /** The same version with what a thing throws on the table. */
   const withCaught = (): ParcelFrame => {
     const size = open.width * open.height;
@@ -497,7 +501,7 @@ test('a report tells words, members, values and colours, as HTML and as PDF', as
   const { text: read } = await extractText(pdf!.bytes.slice(), { mergePages: true });
   for (const words of ['Wärmer, bitte', 'The smoker brighter', 'Night']) expect(read).toContain(words);
   // The sum of what it was made from, as any program finds it.
-  const sum = createHash('sha256').update(sampleBytes('all.exr')).digest('hex');
+  const sum = createHash('sha256').update(bytes).digest('hex');
   expect(text).toContain(sum);
   expect(read.replace(/\s/g, '')).toContain(sum);
 });
