@@ -6,7 +6,8 @@
 import { demoPicture } from '../../core/bench/frames.ts';
 import { argument, Report } from '../../core/bench/report.ts';
 import { openFolder, startWhole } from '../harness/application.ts';
-import { browserFigures, FULL } from './browser-figures.ts';
+import { browserFigures } from './browser-figures.ts';
+import { FULL } from './figures/size.ts';
 
 const sizes = argument('--sizes')?.split(',').map(Number) ?? FULL.sizes;
 const report = new Report(argument('--json'));

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { By, Key, type WebDriver, type WebElement } from 'selenium-webdriver';
 import { samplePath } from '../../core/test/fixtures/samples.ts';
 import { tool } from '../../core/test/fixtures/tools.ts';
+import { faults } from '../harness/axe.ts';
 import type { Application } from '../harness/application.ts';
 import { startEmpty } from '../harness/database.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
@@ -51,6 +52,7 @@ test('passes in files of their own become one version; a wrong one is left out',
   expect(text).toContain('5 pictures');
   expect(text).toContain('Is old a pass of shelf?');
   expect(text).toContain('depth by its name');
+  expect(await faults(driver)).toEqual([]);
   // The wrong one goes out by keyboard.
   await driver
     .findElement(By.css('[aria-label="Where shelf_old.exr belongs"]'))

@@ -1,4 +1,5 @@
 import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { faults } from '../harness/axe.ts';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
 import { START_MS, startWithShots } from '../harness/database.ts';
@@ -97,6 +98,7 @@ test('a colour is named by clicking at it, and a change begins from it', async (
     async () => (await driver.findElements(By.css('[data-key]'))).length > 10,
   );
   const stage = await see(driver, '.maker .stage canvas:not(.coming)');
+  expect(await faults(driver)).toEqual([]);
   // The wall behind everything, in the upper middle.
   await driver.actions().move({ origin: stage, x: 30, y: -120 }).click().perform();
   await soon('nothing is asked for', async () =>

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { By } from 'selenium-webdriver';
 import { emptyPlan, type Plan } from '@zesty-crow/core/plan';
 import { smallScene } from '../../core/test/fixtures/small-scene.ts';
+import { faults } from '../harness/axe.ts';
 import { apiOf, sceneShot, type Call } from '../harness/api.ts';
 import type { Application } from '../harness/application.ts';
 import { startEmpty } from '../harness/database.ts';
@@ -52,6 +53,7 @@ test('a puzzle matte says what is missing until a slot is filled, by a list or b
     'the title does not say what it shows',
   );
   expect(await page.all('.pass .fault')).toHaveLength(0);
+  expect(await faults(page.driver)).toEqual([]);
   await page.saved();
   expect((await plan()).passes[0]!.values).toMatchObject({
     r: { of: 'objects', members: ['jars'] },
@@ -95,6 +97,7 @@ test('a pass is left out, taken in again and removed, and every step is undone',
 test('a rule numbers what has no number of its own, and materials are numbered apart', async () => {
   await (await withText(page.driver, 'button', 'Number rules')).click();
   await (await withText(page.driver, 'button', 'New rule')).click();
+  expect(await faults(page.driver)).toEqual([]);
   await page.typeInto(await page.field('Pattern'), 'jars/*');
   await page.typeInto(await page.field('Number'), '40');
   await page.saved();
@@ -104,6 +107,7 @@ test('a rule numbers what has no number of its own, and materials are numbered a
   await page.wait(async () => Number(await lid.getAttribute('placeholder')) >= 40, 'the rule gave no number');
   await (await withText(page.driver, 'button', 'Materials')).click();
   const fur = await see(page.driver, 'input[aria-label="Number of fur"]');
+  expect(await faults(page.driver)).toEqual([]);
   await page.typeInto(fur, '40');
   await page.saved();
   expect((await plan()).materials['fur']).toEqual({ number: 40 });

@@ -1,4 +1,5 @@
 import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { faults } from '../harness/axe.ts';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see, withText } from '../harness/browser.ts';
 import { START_MS, startWithShots } from '../harness/database.ts';
@@ -126,6 +127,7 @@ test('two passes stand beside each other at the same place', async () => {
   );
   const [depth, picture] = await both();
   expect(depth!.split('\n')[0]).toBe(picture!.split('\n')[0]);
+  expect(await faults(driver)).toEqual([]);
 });
 
 test('a channel becomes a mask that is picked from, and goes by undo', async () => {
@@ -135,6 +137,7 @@ test('a channel becomes a mask that is picked from, and goes by undo', async () 
   const name = await see(driver, '[aria-label="Name of the mask"]');
   await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'near');
   await (await withText(driver, 'button', 'Turn round')).click();
+  expect(await faults(driver)).toEqual([]);
   await (await withText(driver, 'button', 'Make mask')).click();
   await see(driver, '[aria-label="Look at Masks"]', 20_000);
   await driver.wait(async () => (await colours('[aria-label="Look at Masks"] canvas')) > 20, 20_000);

@@ -1,4 +1,5 @@
 import { By, Key, type WebDriver } from 'selenium-webdriver';
+import { faults } from '../harness/axe.ts';
 import { apiOf } from '../harness/api.ts';
 import type { Application } from '../harness/application.ts';
 import { openBrowser, see, withText } from '../harness/browser.ts';
@@ -87,6 +88,7 @@ test('what both have edited is offered side by side; the other one can still be 
   await here.says('.el-dialog', 'Lids as they said');
   expect((await stored()).changes[0]!.words).toBe('Lids as they said');
   await here.driver.sleep(400);
+  expect(await faults(here.driver)).toEqual([]);
   await (await withText(here.driver, 'button', 'Take this one')).click();
   await here.wait(async () => (await stored()).changes[0]!.words === 'Lids as I said', 'it was not taken');
 });

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { By, Key, type WebDriver } from 'selenium-webdriver';
 import { samplePath } from '../../core/test/fixtures/samples.ts';
+import { faults } from '../harness/axe.ts';
 import { apiOf } from '../harness/api.ts';
 import type { Application } from '../harness/application.ts';
 import { clickSoon, openBrowser, see } from '../harness/browser.ts';
@@ -46,6 +47,7 @@ test('twelve variants come from a pasted list in one step, and are all shown', a
   await click("//button[contains(., 'From swatches')]");
   const text = await see(driver, "textarea[aria-label='Swatches, one a line']");
   await text.sendKeys([...COLOURS, ...COLOURS].map((c, i) => `Lid ${i + 1}, ${c}`).join('\n'));
+  expect(await faults(driver)).toEqual([]);
   await click("//button[contains(., 'Make 12 variants')]");
   await click("//button[contains(., 'Show all')]");
   await driver.wait(
@@ -54,6 +56,7 @@ test('twelve variants come from a pasted list in one step, and are all shown', a
     60_000,
   );
   expect(await driver.findElements(By.css('.wall figure canvas:not(.coming)'))).toHaveLength(13);
+  expect(await faults(driver)).toEqual([]);
 });
 
 test('two are compared: one is worked on, the other is what before is', async () => {
@@ -133,6 +136,7 @@ test('in a new version a thing that is called otherwise is proposed, and found a
   const rename = await driver.findElement(By.xpath("//button[contains(., 'Rename 0')]"));
   // Nothing is taken without a click.
   expect(await rename.isEnabled()).toBe(false);
+  expect(await faults(driver)).toEqual([]);
   await row.click();
   await click("//button[contains(., 'Rename 1 member')]");
   await driver.wait(

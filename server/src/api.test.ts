@@ -17,6 +17,7 @@ import type { Application } from '../../e2e/harness/application.ts';
 import { startEmpty } from '../../e2e/harness/database.ts';
 import { samplePath, truth } from '../../core/test/fixtures/samples.ts';
 import { smallScene } from '../../core/test/fixtures/small-scene.ts';
+import { parseChangeList, type ChangeList } from '@zesty-crow/core/changes';
 import { emptyPlan } from '@zesty-crow/core/plan';
 import { readExr } from '@zesty-crow/core/formats/exr';
 import { maskToPng } from '@zesty-crow/core/formats/png';
@@ -732,7 +733,7 @@ describe('renders', () => {
   });
 
   test('of which the worker is killed are taken up again, no frame lost or done twice', async () => {
-    const { id } = await sceneShot('Killed', { last: 4, samples: 512 });
+    const { id } = await sceneShot('Killed', { last: 4, samples: 256 });
     const { versionId } = await render(id, { what: 'all' });
     await until(async () => {
       const { body } = await call('GET', `/shots/${id}/renders`);
@@ -815,6 +816,46 @@ describe('what happens', () => {
     expect(text).toMatch(/event: job-gone\ndata: \{"id":"[-0-9a-f]{36}"\}/);
     expect((await call('GET', '/health')).status).toBe(200);
     expect((await call('GET', `/shots/${id}/renders`)).body).toEqual([]);
+  });
+});
+
+describe('what earlier versions have stored opens as of today:', () => {
+  /** Lists as they were stored then. */
+  const stored = [1, 2, 3, 4, 5, 6].map((version) => {
+    const path = new URL(`../../core/test/fixtures/documents/changes-v${version}.json`, import.meta.url);
+    return { version, list: JSON.parse(readFileSync(path, 'utf8')) as ChangeList };
+  });
+  test.each(stored)('presets and named states of version $version', async ({ version, list }) => {
+    const { corrections } = list.changes[0]!;
+    const { rows: presets } = await database.query<{ id: string }>(
+      'insert into preset (name, corrections, version) values ($1, $2, $3) returning id',
+      [`Stored ${version}`, JSON.stringify(corrections), version],
+    );
+    const today = parseChangeList(list);
+    const found = ((await call('GET', '/presets')).body as unknown as Json[]).find(
+      (p) => p['id'] === presets[0]!.id,
+    );
+    expect(found).toMatchObject({ name: `Stored ${version}`, corrections: today.changes[0]!.corrections });
+    await call('DELETE', `/presets/${presets[0]!.id}`);
+
+    const { id } = (await call('POST', '/shots', { name: `Stored ${version}` })).body;
+    const { rows: states } = await database.query<{ id: string }>(
+      `insert into named_state (shot_id, kind, name, body) values ($1, 'changes', 'Approved', $2) returning id`,
+      [id, JSON.stringify(list)],
+    );
+    const state = await call('GET', `/shots/${id}/changes/states/${states[0]!.id}`);
+    expect(state.body).toEqual(today);
+    expect(state.body['version']).toBe(6);
+  });
+  test('a job that waited through an update is done', async () => {
+    const { version, shot } = await shotOf('all.exr');
+    const { edge: _, ...old } = change('Brass');
+    const input = { kind: 'corrected-exr', name: 'before', list: { ...list(old), version: 1 } };
+    const { rows } = await database.query<{ id: string }>(
+      `insert into job (kind, shot_id, version_id, input) values ('export', $1, $2, $3) returning id`,
+      [shot['id'], version['id'], JSON.stringify(input)],
+    );
+    expect(await ended(rows[0]!.id)).toMatchObject({ state: 'done', result: { name: 'before.exr' } });
   });
 });
 

@@ -18,6 +18,15 @@ const startedByWorkers: BundlerPlugin = {
     })),
 };
 
+/** What packages ask for on Node only: in a page it is empty, as Vite has it. */
+const nothingOfNode: BundlerPlugin = {
+  name: 'nothing-of-node',
+  setup(bundler) {
+    bundler.onResolve({ filter: /^(node:.*|fs|path)$/ }, ({ path }) => ({ path, namespace: 'nothing' }));
+    bundler.onLoad({ filter: /.*/, namespace: 'nothing' }, () => ({ contents: 'module.exports = {}' }));
+  },
+};
+
 /** Files of the workers' bundle by name: the workers, and the pieces that they share. */
 async function bundle(entries: readonly string[]): Promise<{ name: string; contents: Uint8Array }[]> {
   const { outputFiles } = await build({
@@ -32,9 +41,7 @@ async function bundle(entries: readonly string[]): Promise<{ name: string; conte
     write: false,
     logLevel: 'error',
     define: { 'process.env.NODE_ENV': '"production"' },
-    // What is asked for by a word on Node is never reached in a page.
-    external: ['fs', 'path', 'node:*'],
-    plugins: [startedByWorkers],
+    plugins: [startedByWorkers, nothingOfNode],
   });
   return outputFiles.map(({ path, contents }) => ({ name: basename(path), contents }));
 }

@@ -9,6 +9,7 @@ import {
   type RenderRequest,
 } from '@zesty-crow/core';
 import { renderFrame } from '@zesty-crow/core/node';
+import { parsePlan } from '@zesty-crow/core/plan';
 import { inTransaction } from '../database/pool.ts';
 import { storeFileIn } from '../files/store.ts';
 import { dropLook } from '../queue/jobs.ts';
@@ -42,7 +43,9 @@ export const renderJob = defineJob<Rendered>({
   minutes: 20 * 60,
 
   async run(job, { pool, settings, signal, keep, progress, look }) {
-    const { plan, request, base } = job.input as unknown as RenderInput;
+    const { plan: stored, request, base } = job.input as unknown as RenderInput;
+    // It may have waited through an update.
+    const plan = parsePlan(stored);
     const frame = job.frame ?? 1;
     const versionId = job.version_id!;
     progress(0, 'Reading the scene');

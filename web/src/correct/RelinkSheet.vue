@@ -117,11 +117,11 @@ function apply(): void {
 <template>
   <ElDialog model-value title="Find members again" width="640" append-to-body @close="emit('close')">
     <div class="against">
-      <span id="picks-from">Picks were made in</span>
+      <span>Picks were made in</span>
       <ElSelect
         size="small"
         :model-value="before?.id ?? ''"
-        aria-labelledby="picks-from"
+        aria-label="Picks were made in"
         @update:model-value="chosen = $event as string"
       >
         <ElOption v-if="!before" value="" label="an unknown version" />

@@ -310,7 +310,11 @@ header :deep(.el-switch__core) {
   display: grid;
   padding: 4px 0;
 }
-.off .title,
+/* Off, and still to be read: the name is struck through, its values are dimmed as what cannot be used is. */
+.off .title strong {
+  color: var(--ink-quiet);
+  text-decoration: line-through;
+}
 .off .settings {
   opacity: 0.5;
 }

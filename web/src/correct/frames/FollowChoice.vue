@@ -47,12 +47,12 @@ async function choose(key: string): Promise<void> {
 
 <template>
   <div class="follow">
-    <span :id="`follow-${use.id}`">Follows</span>
+    <span>Follows</span>
     <ElSelect
       size="small"
       filterable
       :model-value="chosen"
-      :aria-labelledby="`follow-${use.id}`"
+      aria-label="Follows"
       @update:model-value="choose($event as string).catch(notifyError)"
     >
       <ElOption :value="STAYS" label="nothing, it stays" />

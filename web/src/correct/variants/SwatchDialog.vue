@@ -73,10 +73,10 @@ function make(): void {
     </p>
     <template v-else>
       <div class="into">
-        <span id="swatches-into">Colour to set</span>
+        <span>Colour to set</span>
         <ElSelect
           :model-value="idOf(setting)"
-          aria-labelledby="swatches-into"
+          aria-label="Colour to set"
           @update:model-value="wanted = $event as string"
         >
           <ElOption v-for="s in settings" :key="idOf(s)" :value="idOf(s)" :label="labelOf(s)" />
