@@ -55,12 +55,10 @@ const members = (): Promise<string[]> =>
   driver.executeScript(`return [...document.querySelectorAll('.rows .row .name')].map((e) => e.innerText)`);
 
 test('one glance says what is wrong with the folder', async () => {
-  await soon('not all is told', async () => {
-    const told = await codes();
-    return ['buffer-inverted', 'levels-unclean', 'frames-missing'].every((c) => told.includes(c));
-  });
-  // In so few pixels edges are not told from the blur around them: a shift may be seen, but nothing else.
-  expect((await codes()).filter((c) => c !== 'shifted')).toHaveLength(3);
+  // The last is of the frozen pictures, whose few pixels are out of focus: edges seem a quarter of a pixel away.
+  const all = ['buffer-inverted', 'frames-missing', 'levels-unclean', 'shifted'];
+  await soon('not all is told', async () => (await codes()).length >= all.length);
+  expect((await codes()).sort()).toEqual(all);
 });
 
 test('a remedy writes a new file, is told, and is taken back', async () => {

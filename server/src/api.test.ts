@@ -9,6 +9,7 @@ import {
   symlinkSync,
   writeFileSync,
 } from 'node:fs';
+import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -125,6 +126,20 @@ describe('files', () => {
     const large = await call('PUT', `/versions/${version['id']}/files/big.exr`, new Uint8Array(3 * 2 ** 20));
     expect([large.status, large.type]).toEqual([413, 'application/problem+json']);
     expect(large.body['detail']).toContain('2 MB');
+    // One that says so beforehand is refused before any of it is sent.
+    const claimed = await new Promise<number | undefined>((resolve, reject) => {
+      const sent = request(`${application.address}/api/versions/${version['id']}/files/big.exr`, {
+        method: 'PUT',
+        headers: { 'content-length': 3 * 2 ** 20, origin: application.address },
+      });
+      sent.on('error', reject);
+      sent.on('response', ({ statusCode }) => {
+        sent.destroy();
+        resolve(statusCode);
+      });
+      sent.flushHeaders();
+    });
+    expect(claimed).toBe(413);
     expect((await call('PUT', `/versions/${version['id']}/files/notes.txt`, new Uint8Array(5))).status).toBe(
       415,
     );

@@ -1,6 +1,14 @@
 import fc from 'fast-check';
 import { runs } from '../../test/runs.ts';
-import { clashesOf, nameBy, patternFault, plainName, USUAL_NAME, type NameFacts } from './naming.ts';
+import {
+  clashesOf,
+  nameBy,
+  patternFault,
+  plainName,
+  plainNames,
+  USUAL_NAME,
+  type NameFacts,
+} from './naming.ts';
 import { framesOf } from './parcel.ts';
 import { layerOver } from './layer-over.ts';
 import { quantise } from './raster/quantise.ts';
@@ -31,6 +39,11 @@ test('whatever things are called, a name is a name on every disk', () => {
     }),
   );
 });
+
+test('what is called alike is counted from the second on', () =>
+  expect(plainNames(['Lid', 'lid!', '', 'LID', '…', 'lid_2'], 'part')).toEqual([
+    ...['lid', 'lid_2', 'part', 'lid_3', 'part_2', 'lid_2_2'],
+  ]));
 
 test('patterns that cannot be used say why', () => {
   expect(patternFault('{shot}_{size}')).toBe('There is no placeholder {size}.');
