@@ -364,7 +364,10 @@ export class TileComputer {
     return out;
   }
 
-  /** What covers a window; good until the next is asked for of the same layer. */
+  /**
+   * What covers a window; good until the next is asked for of the same layer. At the picture's border it goes on like the
+   * colours: what the frame cuts off has no edge there.
+   */
   private coverage(at: number, area: Area, margin: number): Float32Array {
     const { width, height } = this.input.source;
     const layer = this.input.layers[at]!;
@@ -372,15 +375,20 @@ export class TileComputer {
     const across = big.x1 - big.x0;
     const [out] = this.covers[at]!.take(1, across * (big.y1 - big.y0));
     out!.fill(0);
-    const end = Math.min(width, big.x1);
-    for (let y = Math.max(0, big.y0); y < Math.min(height, big.y1); y++)
-      for (let x = Math.max(0, big.x0); x < end;) {
-        const tile = tileOf(layer.mask, Math.floor(y / TILE) * this.tilesX + Math.floor(x / TILE));
+    const [first, end] = [Math.max(0, big.x0), Math.min(width, big.x1)];
+    for (let y = big.y0; y < big.y1; y++) {
+      const py = Math.min(height - 1, Math.max(0, y));
+      const row = (y - big.y0) * across - big.x0;
+      for (let x = first; x < end;) {
+        const tile = tileOf(layer.mask, Math.floor(py / TILE) * this.tilesX + Math.floor(x / TILE));
         const stop = Math.min(end, (Math.floor(x / TILE) + 1) * TILE);
-        const from = (y % TILE) * TILE + (x % TILE);
-        if (tile) out!.set(tile.subarray(from, from + stop - x), (y - big.y0) * across + x - big.x0);
+        const from = (py % TILE) * TILE + (x % TILE);
+        if (tile) out!.set(tile.subarray(from, from + stop - x), row + x);
         x = stop;
       }
+      out!.fill(out![row + first]!, row + big.x0, row + first);
+      out!.fill(out![row + end - 1]!, row + end, row + big.x1);
+    }
     return out!;
   }
 }

@@ -3,7 +3,7 @@ export * from './srgb.ts';
 export * from './oklab.ts';
 export * from './luminance.ts';
 export * from './matrix.ts';
-export { adaptation, whiteOf } from './white.ts';
+export { adaptation, lightOf } from './white.ts';
 export * from './primaries.ts';
 export * from './within-range.ts';
 export * from './lab.ts';

@@ -28,17 +28,53 @@ const CONES: Readonly<Record<Cones, Matrix>> = {
 };
 export type Cones = 'bradford' | 'cat16';
 
+type Uv = [u: number, v: number];
+
+/** CIE 1960 (u, v) from CIE (x, y). */
+const toUv = (x: number, y: number): Uv => {
+  const d = 12 * y - 2 * x + 3;
+  return [(4 * x) / d, (6 * y) / d];
+};
+
 /**
- * Chromaticity (x, y) of a glowing body: Krystek's approximation of the Planckian locus in CIE 1960 (u, v), 1985, good
- * to 8e-5 from 1000 to 15000 K. `tint` moves it off the locus, square to it, by so much of (u, v): greener above 0.
+ * A glowing body, by powers of 1000 K over its temperature: least squares of Planck's law as the CIE 1931 standard
+ * observer sees it, good to 2e-5 from 1400 to 5000 K.
  */
-export function whiteOf(kelvin: number, tint = 0): [x: number, y: number] {
-  const locus = (t: number): [number, number] => [
-    (0.860117757 + 1.54118254e-4 * t + 1.28641212e-7 * t * t) /
-      (1 + 8.42420235e-4 * t + 7.08145163e-7 * t * t),
-    (0.317398726 + 4.22806245e-5 * t + 4.20481691e-8 * t * t) /
-      (1 - 2.89741816e-5 * t + 1.61456053e-7 * t * t),
+function glowing(t: number): Uv {
+  const m = 1000 / t;
+  const sum = (by: readonly number[]) => by.reduceRight((total, c) => total * m + c, 0);
+  return [
+    sum([0.183197, -0.024745, 1.120562, -1.689617, 1.233312, -0.378534]),
+    sum([0.244085, 0.554726, -0.881252, 0.367797, 0.32384, -0.264514]),
   ];
+}
+
+/** Daylight: CIE 15:2004, formulae 3.3 to 3.5, from 4000 to 25000 K. */
+function daylight(t: number): Uv {
+  const [a, b, c, d] =
+    t <= 7000 ? [0.244063, 0.09911e3, 2.9678e6, -4.607e9] : [0.23704, 0.24748e3, 1.9018e6, -2.0064e9];
+  const x = a + b / t + c / t ** 2 + d / t ** 3;
+  return toUv(x, -3 * x * x + 2.87 * x - 0.275);
+}
+
+/** Up to here lights glow, from here on they are daylight. */
+const [GLOWING, DAYLIGHT] = [4000, 5000];
+
+function locus(t: number): Uv {
+  const share = Math.min(1, Math.max(0, (t - GLOWING) / (DAYLIGHT - GLOWING)));
+  const eased = share * share * (3 - 2 * share);
+  if (eased === 0) return glowing(t);
+  if (eased === 1) return daylight(t);
+  const [[u, v], [du, dv]] = [glowing(t), daylight(t)];
+  return [u + eased * (du - u), v + eased * (dv - v)];
+}
+
+/**
+ * Chromaticity (x, y) of the light that a temperature names: lamps and flames up to 4000 K glow, from 5000 K on it is
+ * daylight, in between one goes over into the other. `tint` moves it off that line, square to it, by so much of CIE 1960
+ * (u, v): greener above 0.
+ */
+export function lightOf(kelvin: number, tint = 0): [x: number, y: number] {
   let [u, v] = locus(kelvin);
   if (tint !== 0) {
     const [u1, v1] = locus(kelvin * 1.01);
@@ -51,6 +87,12 @@ export function whiteOf(kelvin: number, tint = 0): [x: number, y: number] {
   const d = 2 * u - 8 * v + 4;
   return [(3 * u) / d, (2 * v) / d];
 }
+
+/** What grey is in Rec. 709: D65, to the digits of its matrix. */
+export const GREY: readonly [x: number, y: number] = (() => {
+  const [x, y, z] = TO_XYZ.map((row) => row[0]! + row[1]! + row[2]!) as [number, number, number];
+  return [x / (x + y + z), y / (x + y + z)];
+})();
 
 /**
  * Takes the colour of one light out and puts that of another in: von Kries in cones, on CIE XYZ.

@@ -40,7 +40,7 @@ export interface AreaWindow {
   /** Pixels more on every side, as many as the correction reaches; at the picture's border its last pixels repeat. */
   margin: number;
   planes: RgbPlanes;
-  /** The change's coverage in the same window, 0 to 1; 0 beyond the picture. */
+  /** The change's coverage in the same window, 0 to 1; it goes on beyond the picture like the colours. */
   coverage: Float32Array;
   /** Size of the picture. */
   frame: Size;

@@ -1,9 +1,10 @@
-import { converter, oklab, oklch, wcagLuminance } from 'culori';
+import { converter, differenceCiede2000, oklab, oklch, wcagLuminance } from 'culori';
 import fc from 'fast-check';
 import { runs } from '../../test/runs.ts';
 import { mixPlain } from '../planes/mixing.ts';
 import { applyPixelStep, stepsOf } from '../apply/steps.ts';
-import { adaptation, whiteOf } from '../colour/white.ts';
+import { cieDaylight, glowingBody } from '../../test/fixtures/lights.ts';
+import { adaptation, lightOf } from '../colour/white.ts';
 import type { FieldValue } from '../fields/field.ts';
 import { initialValues, wholeValues } from '../fields/values.ts';
 import type { Correction, PixelCorrection } from './correction.ts';
@@ -71,13 +72,17 @@ describe('colour', () => {
     close(one('multiply', { by: [0.5, 2, 0] }, [0.4, 0.4, 7]), [0.2, 0.8, 0]));
 
   test.each([
-    [2856, 0.4476, 0.4074],
+    // Illuminant A (whose 2848 K of 1931 are 2856 K today) and bodies of published tables; D50, D55, D65 and D75.
+    [2856, 0.44757, 0.40745],
+    [2000, 0.5267, 0.4133],
     [4000, 0.3805, 0.3768],
-    [6500, 0.3135, 0.3237],
-    [10000, 0.2807, 0.2884],
-  ])('the light of a body of %i K is the published one', (kelvin, x, y) => {
-    const [a, b] = whiteOf(kelvin);
-    expect(Math.hypot(a - x, b - y)).toBeLessThan(4e-4);
+    [5003, 0.34567, 0.3585],
+    [5503, 0.33242, 0.34743],
+    [6504, 0.31271, 0.32902],
+    [7504, 0.29902, 0.31485],
+  ])('the light of %i K is the published one', (kelvin, x, y) => {
+    const [a, b] = lightOf(kelvin);
+    expect(Math.hypot(a - x, b - y)).toBeLessThan(2e-4);
   });
   test('adapting is Bradford: from D65 to D50 as another library does it', () => {
     const m = adaptation([0.3127, 0.329], [0.3457, 0.3585]);
@@ -91,27 +96,38 @@ describe('colour', () => {
       }),
     );
   });
-  test('white balance makes what a warm light makes of grey as grey as daylight does', () => {
-    const xyz = ([x, y]: [number, number]) => ({
-      mode: 'xyz65' as const,
-      x: x / y,
-      y: 1,
-      z: (1 - x - y) / y,
-    });
-    const toRgb = converter('lrgb');
-    for (const [kelvin, cones] of [2700, 3400, 5000, 9000].flatMap(
-      (k) =>
-        [
-          [k, 'bradford'],
-          [k, 'cat16'],
-        ] as const,
-    )) {
-      const lamp = toRgb(xyz(whiteOf(kelvin)));
-      const day = toRgb(xyz(whiteOf(6500)));
-      const [r, g, b] = one('white-balance', { kelvin, cones }, [lamp.r, lamp.g, lamp.b]);
-      expect(r / g).toBeCloseTo(day.r / day.g, 3);
-      expect(b / g).toBeCloseTo(day.b / day.g, 3);
+  /** A grey of half the white under a light of some chromaticity, as pixels of Rec. 709. */
+  function greyUnder([x, y]: readonly [number, number]): Rgb {
+    const lit = converter('lrgb')({ mode: 'xyz65', x: (0.5 * x) / y, y: 0.5, z: (0.5 * (1 - x - y)) / y });
+    return [lit.r, lit.g, lit.b];
+  }
+  /** What the eye sees between a colour and the grey of its own lightness. */
+  const offGrey = (v: Rgb) => {
+    const { l } = converter('lab65')(lrgb(v));
+    return differenceCiede2000()(lrgb(v), { mode: 'lab65', l, a: 0, b: 0 });
+  };
+  const LAMPS = [1900, 2000, 2400, 2856, 3200, 3500, 4000];
+  const SKIES = [5000, 5500, 6000, 6504, 7000, 8000, 10_000, 12_000];
+  test.each([
+    ...LAMPS.map((kelvin) => ['glowing', kelvin, glowingBody(kelvin)] as const),
+    ...SKIES.map((kelvin) => ['daylight', kelvin, cieDaylight(kelvin)] as const),
+  ])('white balance makes grey what is grey under a light, %s at %i K', (_, kelvin, light) => {
+    for (const cones of ['bradford', 'cat16']) {
+      const balanced = one('white-balance', { kelvin, cones }, greyUnder(light));
+      expect(offGrey(balanced)).toBeLessThan(0.3);
     }
+  });
+  test('white balance has no step where lamps go over into daylight, and none at grey', () => {
+    const at = (kelvin: number) => one('white-balance', { kelvin }, [0.5, 0.5, 0.5]);
+    for (const kelvin of [3995, 4000, 4500, 4995, 5000, 6495, 6500, 6995, 7000]) {
+      const [a, b] = [at(kelvin), at(kelvin + 1)];
+      expect(Math.max(...a.map((v, k) => Math.abs(v - b[k]!)))).toBeLessThan(7e-4);
+    }
+    // That setting itself does nothing at all; what the formula would do there is a tenth of a percent.
+    for (const v of at(6500)) expect(Math.abs(v - 0.5)).toBeLessThan(1e-3);
+    expect(correctionOf('white-balance')!.idle!({ kelvin: 6500, tint: 0 })).toBe(true);
+  });
+  test('white balance cools what is said to be warm, and takes green out', () => {
     // A light that is said to be warm is cooled; one that is said to be green goes to magenta.
     const [r, , b] = one('white-balance', { kelvin: 3000 }, [0.5, 0.5, 0.5]);
     expect(b).toBeGreaterThan(r);

@@ -1,10 +1,10 @@
 import { throughMatrix } from '../colour/matrix.ts';
-import { adaptation, whiteOf, type Cones } from '../colour/white.ts';
+import { adaptation, GREY, lightOf, type Cones } from '../colour/white.ts';
 import { matrixStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 
 const NEUTRAL = 6500;
-/** So far off the locus of glowing bodies, in CIE 1960 (u, v), is a tint of 1. */
+/** So far off the line of lights, in CIE 1960 (u, v), is a tint of 1. */
 const TINT = 0.0004;
 
 interface Values {
@@ -14,11 +14,12 @@ interface Values {
 }
 
 const matrixOf = ({ kelvin, tint, cones }: Values) =>
-  adaptation(whiteOf(kelvin, tint * TINT), whiteOf(NEUTRAL), cones as Cones);
+  adaptation(lightOf(kelvin, tint * TINT), GREY, cones as Cones);
 
 /**
- * Takes the colour of the light out: what this light makes of a grey thing becomes grey. Temperature along the locus
- * of glowing bodies, tint square to it; adapted to 6500 K in the cones of Bradford or of CAT16.
+ * Takes the colour of the light out: what this light makes of a grey thing becomes grey, the same in red, green and blue.
+ * Temperature along the lights that glow and daylight, tint square to that; adapted in the cones of Bradford or of CAT16.
+ * At 6500 K without a tint nothing is done: that daylight is grey but for a tenth of what the eye tells apart.
  */
 export const whiteBalance = defineCorrection<Values>({
   works: 'pixel',
@@ -26,7 +27,7 @@ export const whiteBalance = defineCorrection<Values>({
   kind: 'white-balance',
   label: 'White balance',
   group: 'colour',
-  hint: 'Makes warm light cooler or cool light warmer: name the light as it is.',
+  hint: 'Name the light as it is, and what it makes of grey becomes grey: glowing bodies up to 4000 K, daylight from 5000 K.',
   fields: [
     {
       kind: 'number',
