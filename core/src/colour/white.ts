@@ -28,6 +28,12 @@ const CONES: Readonly<Record<Cones, Matrix>> = {
 };
 export type Cones = 'bradford' | 'cat16';
 
+/** What grey is in Rec. 709: D65, to the digits of its matrix. */
+export const GREY: readonly [x: number, y: number] = (() => {
+  const [x, y, z] = TO_XYZ.map((row) => row[0]! + row[1]! + row[2]!) as [number, number, number];
+  return [x / (x + y + z), y / (x + y + z)];
+})();
+
 type Uv = [u: number, v: number];
 
 /** CIE 1960 (u, v) from CIE (x, y). */
@@ -50,11 +56,21 @@ function glowing(t: number): Uv {
 }
 
 /** Daylight: CIE 15:2004, formulae 3.3 to 3.5, from 4000 to 25000 K. */
-function daylight(t: number): Uv {
+function cieDaylight(t: number): Uv {
   const [a, b, c, d] =
     t <= 7000 ? [0.244063, 0.09911e3, 2.9678e6, -4.607e9] : [0.23704, 0.24748e3, 1.9018e6, -2.0064e9];
   const x = a + b / t + c / t ** 2 + d / t ** 3;
   return toUv(x, -3 * x * x + 2.87 * x - 0.275);
+}
+
+/** The daylight that is called 6500 K is 7e-5 of (u, v) off D65, which it stands for. */
+const OFF = (() => {
+  const [[u, v], [gu, gv]] = [cieDaylight(6500), toUv(...GREY)];
+  return [gu - u, gv - v] as const;
+})();
+function daylight(t: number): Uv {
+  const [u, v] = cieDaylight(t);
+  return [u + OFF[0], v + OFF[1]];
 }
 
 /** Up to here lights glow, from here on they are daylight. */
@@ -87,12 +103,6 @@ export function lightOf(kelvin: number, tint = 0): [x: number, y: number] {
   const d = 2 * u - 8 * v + 4;
   return [(3 * u) / d, (2 * v) / d];
 }
-
-/** What grey is in Rec. 709: D65, to the digits of its matrix. */
-export const GREY: readonly [x: number, y: number] = (() => {
-  const [x, y, z] = TO_XYZ.map((row) => row[0]! + row[1]! + row[2]!) as [number, number, number];
-  return [x / (x + y + z), y / (x + y + z)];
-})();
 
 /**
  * Takes the colour of one light out and puts that of another in: von Kries in cones, on CIE XYZ.

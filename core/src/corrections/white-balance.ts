@@ -19,7 +19,6 @@ const matrixOf = ({ kelvin, tint, cones }: Values) =>
 /**
  * Takes the colour of the light out: what this light makes of a grey thing becomes grey, the same in red, green and blue.
  * Temperature along the lights that glow and daylight, tint square to that; adapted in the cones of Bradford or of CAT16.
- * At 6500 K without a tint nothing is done: that daylight is grey but for a tenth of what the eye tells apart.
  */
 export const whiteBalance = defineCorrection<Values>({
   works: 'pixel',
