@@ -397,20 +397,6 @@ describe('passes, depth and places', () => {
     expect(at(100 + 40, 50)).toBeCloseTo(at(100, 50 + 40), 5);
     expect(at(0, 0)).toBeCloseTo(at(200, 100), 5);
   });
-  test('grain belongs to its pixel, brightens as often as it darkens, and is as strong as it says', () => {
-    const pixels = Array.from({ length: 20000 }, (): Rgb => [0.4, 0.4, 0.4]);
-    const found = through('grain', { strength: 100 }, pixels);
-    expect(through('grain', { strength: 100 }, pixels)).toEqual(found);
-    expect(through('grain', { strength: 100, seed: 5 }, pixels)[0]).not.toEqual(found[0]);
-    const stops = found.map((c) => Math.log2(c[0] / 0.4));
-    const mean = stops.reduce((a, v) => a + v, 0) / stops.length;
-    const spread = Math.sqrt(stops.reduce((a, v) => a + (v - mean) ** 2, 0) / stops.length);
-    expect(Math.abs(mean)).toBeLessThan(0.02);
-    expect(spread).toBeCloseTo(0.5, 1);
-    expect(found.every(([r, g, b]) => r === g && g === b)).toBe(true);
-    const coloured = through('grain', { strength: 100, colour: 100 }, pixels);
-    expect(coloured.filter(([r, g]) => r === g).length).toBeLessThan(10);
-  });
 });
 
 describe('light and colour once more', () => {

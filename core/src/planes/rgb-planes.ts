@@ -5,6 +5,8 @@ export interface RgbPlanes {
   r: Float32Array;
   g: Float32Array;
   b: Float32Array;
+  /** Number of the frame, where the picture is one of a sequence. */
+  frameNumber?: number | undefined;
   /** How these colours become Rec. 709 for the screen, three rows of a matrix; absent where they are that. */
   toScreen?: readonly (readonly number[])[] | undefined;
 }

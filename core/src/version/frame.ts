@@ -59,6 +59,8 @@ export interface FrameOptions {
   interpretation?: Interpretation;
   /** Which part is the picture, and gives the frame; the first by default. */
   picture?: number;
+  /** Number of the frame in its sequence. */
+  number?: number | undefined;
   /** Which layers are the picture, where that is known already. */
   choice?: PictureChoice;
   /** ID layers that are computed from pixels, where those have been looked at already. */
@@ -104,6 +106,7 @@ export class Frame {
   private readonly derived: readonly Derived[];
 
   readonly crew: Crew;
+  private readonly number: number | undefined;
 
   private constructor(
     readonly parts: readonly FramePart[],
@@ -116,9 +119,11 @@ export class Frame {
       choice: chosen,
       computed = [],
       members: found = new Map(),
+      number,
     }: FrameOptions,
   ) {
     this.crew = crew;
+    this.number = number;
     const stored = encoded(merged.header, interpretation.encodings ?? {});
     const colours = coloursOfLumaChroma(stored);
     const whole = withDerived(stored, colours);
@@ -285,7 +290,10 @@ export class Frame {
   }
 
   private planes(channels: ExrChannel[]): RgbPlanes {
-    return beautyPlanes({ header: this.header, channels }, this.beauty, (bytes) => this.crew.allocate(bytes));
+    const planes = beautyPlanes({ header: this.header, channels }, this.beauty, (bytes) =>
+      this.crew.allocate(bytes),
+    );
+    return this.number === undefined ? planes : { ...planes, frameNumber: this.number };
   }
 
   /** Planes of other passes by their names; those that are not there are left out. */

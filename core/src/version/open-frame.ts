@@ -93,5 +93,7 @@ export async function openFrame<F extends VersionFile>(
     ...named[i]!,
   }));
   const picture = fitting.parts.findIndex((p) => p === fitting.picture);
-  return Frame.of(parts, { sidecars: known, crew, findings, interpretation, picture });
+  // Files without a number hold for any frame: then it is the one that was asked for.
+  const number = pictures[0]!.frame ?? frame;
+  return Frame.of(parts, { sidecars: known, crew, findings, interpretation, picture, number });
 }
