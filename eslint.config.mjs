@@ -2,6 +2,8 @@ import prettier from 'eslint-config-prettier';
 import vue from 'eslint-plugin-vue';
 import tseslint from 'typescript-eslint';
 
+// For single-file components only. Plain files are oxlint's (.oxlintrc.json), and so are rules that need types
+// (web/build/lint-components.mjs).
 export default tseslint.config(
   {
     ignores: [
@@ -17,23 +19,6 @@ export default tseslint.config(
   ...tseslint.configs.recommended,
   ...vue.configs['flat/recommended'],
   { files: ['**/*.vue'], languageOptions: { parserOptions: { parser: tseslint.parser } } },
-  {
-    // Rules that need types are checked here for single-file components only; .oxlintrc.json has them for the rest,
-    // and no-unsafe-* for none of these, because the linter does not see the types of other components.
-    files: ['**/*.vue'],
-    languageOptions: {
-      parserOptions: {
-        project: 'web/tsconfig.json',
-        tsconfigRootDir: import.meta.dirname,
-        extraFileExtensions: ['.vue'],
-      },
-    },
-    rules: {
-      '@typescript-eslint/no-floating-promises': 'error',
-      '@typescript-eslint/no-misused-promises': ['error', { checksVoidReturn: { arguments: false } }],
-      '@typescript-eslint/await-thenable': 'error',
-    },
-  },
   {
     rules: {
       '@typescript-eslint/no-non-null-assertion': 'off',

@@ -43,11 +43,14 @@ async function whatChanged() {
   say(`${files.length} files have changed.`);
   const code = files.filter((f) => /\.(ts|vue|mjs|js|cjs)$/.test(f));
   const bin = (name) => `node_modules/.bin/${name}`;
+  const components = files.filter((f) => f.endsWith('.vue'));
   const inWeb = files.some((f) => /^(web|core)\//.test(f));
   await checks(
     [
-      ...(code.length ? [() => check('Style', bin('eslint'), ['--no-warn-ignored', ...code])] : []),
-      npm('Promises and unsafe values', 'lint:types'),
+      ...(components.length
+        ? [() => check('Style of components', bin('eslint'), ['--no-warn-ignored', ...components])]
+        : []),
+      npm('Style', 'lint:plain'),
       ...(inWeb ? [npm('Types of the interface', 'typecheck:web')] : []),
       npm('Types', 'typecheck:core'),
       () => check('Form', bin('oxfmt'), ['--check', '--no-error-on-unmatched-pattern', ...files]),
