@@ -29,7 +29,8 @@ function run(
   env: Record<string, string>,
   end: NodeJS.Signals,
 ): Promise<{ address: string; stop(): Promise<void> }> {
-  const child: ChildProcess = spawn(process.execPath, ['--enable-source-maps', `${HOUSE}/${program}`], {
+  // Without source maps: each of its processes would read ten megabytes of them.
+  const child: ChildProcess = spawn(process.execPath, [`${HOUSE}/${program}`], {
     cwd: HOUSE,
     env: { ...process.env, ...env },
     stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
