@@ -7,7 +7,8 @@ import { HOUSE } from './steps.mjs';
  * application it imports nothing.
  */
 const THROUGH = [
-  [/^web\/src\/(correct\/(?!variants|frames)|fields\/)/, ['steps', 'recolour']],
+  [/^web\/src\/(correct\/(?!variants|frames)|fields\/)/, ['steps']],
+  [/^web\/src\/correct\/(seeing|facts)/, ['recolour']],
   [/^web\/src\/(viewer|shot\/changes)\//, ['isolate', 'two-windows']],
   [/^web\/src\/(picture|shot)\//, ['correct', 'steps']],
   [/^web\/src\/correct\/(variants|frames)\//, ['variants', 'hand-over']],

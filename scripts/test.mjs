@@ -44,9 +44,12 @@ async function whatChanged() {
   const code = files.filter((f) => /\.(ts|vue|mjs|js|cjs)$/.test(f));
   const bin = (name) => `node_modules/.bin/${name}`;
   const components = files.filter((f) => f.endsWith('.vue'));
+  const suites = suitesThrough(files);
   const inWeb = files.some((f) => /^(web|core)\//.test(f));
   await checks(
     [
+      // Before the suites that need it, beside all else.
+      ...(suites.length ? [() => check('The web application', process.execPath, ['scripts/web.mjs'])] : []),
       ...(components.length
         ? [() => check('Style of components', bin('eslint'), ['--no-warn-ignored', ...components])]
         : []),
@@ -65,7 +68,6 @@ async function whatChanged() {
       ['core', 'cli', 'web'],
       ...['--maxWorkers=100%', '--passWithNoTests', '--findRelatedTests', ...related],
     );
-  const suites = suitesThrough(files);
   if (suites.length)
     jest(
       'Server and interface',
