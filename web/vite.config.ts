@@ -11,7 +11,6 @@ const WORKERS = [
 
 export default defineConfig({
   plugins: [workerBundles(WORKERS), vue()],
-  worker: { format: 'es' },
   build: {
     target: 'es2022',
     chunkSizeWarningLimit: 1500,

@@ -41,9 +41,9 @@ const cutOff = () =>
        .map(([e, r]) => e.tagName + ' ' + (e.getAttribute('aria-label') ?? e.textContent.trim()).slice(0, 40) + ' ' + Math.round(r.right) + 'x' + Math.round(r.bottom))`,
   );
 
-/** A stage of the honey table; one that is open stays as it is, with the panels that were opened. */
-async function atTable(stage: string): Promise<void> {
-  const address = `${application.address}/shots/${shots.find((s) => s.name === 'Honey table')!.id}/${stage}`;
+/** A stage of a shot; one that is open stays as it is, with the panels that were opened. */
+async function atStage(stage: string, shot = 'Honey table'): Promise<void> {
+  const address = `${application.address}/shots/${shots.find((s) => s.name === shot)!.id}/${stage}`;
   if ((await driver.getCurrentUrl()) === address) return;
   await driver.get(address);
   if (stage === 'correct') await page.ready();
@@ -67,7 +67,7 @@ async function closeOver(): Promise<void> {
 }
 /** The stage of handing over, of a shot of which nothing is handed over yet. */
 async function openExport(): Promise<void> {
-  await atTable('export');
+  await atStage('export');
   await withText(driver, 'button', 'Add a parcel');
 }
 
@@ -82,27 +82,21 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
   [
     'Prepare',
     async () => {
-      await driver.get(
-        `${application.address}/shots/${shots.find((s) => s.name === 'Honey table')!.id}/prepare`,
-      );
+      await atStage('prepare');
       await see(driver, '.scene[data-drawn]:not([data-drawn="0"])', 60_000);
     },
   ],
   [
     'Render',
     async () => {
-      await driver.get(
-        `${application.address}/shots/${shots.find((s) => s.name === 'Bee flight')!.id}/render`,
-      );
+      await atStage('render', 'Bee flight');
       await see(driver, '.right canvas', 30_000);
     },
   ],
   [
     'Inspect, the wall',
     async () => {
-      await driver.get(
-        `${application.address}/shots/${shots.find((s) => s.name === 'Honey table')!.id}/inspect`,
-      );
+      await atStage('inspect');
       await see(driver, '[aria-label="Look at occlusion"]');
       await see(driver, '.rows .row');
     },
@@ -110,18 +104,16 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
   [
     'Inspect, a pass by itself',
     async () => {
-      await driver.get(
-        `${application.address}/shots/${shots.find((s) => s.name === 'Bee flight')!.id}/inspect`,
-      );
+      await atStage('inspect', 'Bee flight');
       await (await see(driver, '[aria-label="Look at depth"]')).click();
       await see(driver, '.large canvas');
     },
   ],
-  ['Correct', () => atTable('correct')],
+  ['Correct', () => atStage('correct')],
   [
     'Correct with its findings',
     async () => {
-      await atTable('correct');
+      await atStage('correct');
       await (await withText(driver, 'button', 'Findings')).click();
       await see(driver, '.findings li');
     },
@@ -129,7 +121,7 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
   [
     'Correct with scopes and samples',
     async () => {
-      await atTable('correct');
+      await atStage('correct');
       await (await withText(driver, 'button', 'Scopes and samples')).click();
       await see(driver, '[aria-label="Scopes and samples"] canvas');
       await page.settled();
@@ -138,7 +130,7 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
   [
     'The history',
     async () => {
-      await atTable('correct');
+      await atStage('correct');
       await (await see(driver, 'button[aria-label="History"]')).click();
       await cameIn('[aria-label="Steps"]');
     },
@@ -146,7 +138,7 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
   [
     'What can be added to a change',
     async () => {
-      await atTable('correct');
+      await atStage('correct');
       await (await withText(driver, 'button', 'Add a correction')).click();
       await cameIn('input[aria-label="Find: Add a correction"]');
     },
@@ -154,7 +146,7 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
   [
     'The list of keys',
     async () => {
-      await atTable('correct');
+      await atStage('correct');
       await driver.executeScript('document.activeElement.blur()');
       await page.press('?');
       await cameIn('.el-dialog');
@@ -163,7 +155,7 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
   [
     'Export',
     async () => {
-      await atTable('correct');
+      await atStage('correct');
       await (await withText(driver, 'button', 'Export…')).click();
       await cameIn('.el-dialog');
     },

@@ -72,8 +72,7 @@ export function workerBundles(entries: readonly string[]): Plugin {
       base = config.base;
     },
     async transform(code, id) {
-      if (id.includes('/node_modules/') || !STARTED.test(code)) return undefined;
-      STARTED.lastIndex = 0;
+      if (id.includes('/node_modules/') || code.search(STARTED) < 0) return undefined;
       const { folder } = await (made ??= make());
       return code.replace(STARTED, (whole, name: string) =>
         names.has(name) ? JSON.stringify(`${base}${folder}/${name}.js`) : whole,

@@ -328,29 +328,46 @@ export class TileComputer {
 
   /** Colours below a layer in an area and a margin around it; at the picture's border its last pixels repeat. */
   private window(at: number, area: Area, margin: number): RgbPlanes {
-    const { width, height } = this.input.source;
-    const big = grown(area, margin);
     const planes = newPlanes(area, margin, this.windows[at]);
-    const tiles = new Map<number, TilePlanes>();
-    for (let y = big.y0; y < big.y1; y++) {
+    const tiles = new Map<number, readonly Float32Array[]>();
+    this.fillWindow(grown(area, margin), [planes.r, planes.g, planes.b], (t) => {
+      let tile = tiles.get(t);
+      if (!tile) {
+        const { r, g, b } = this.tileBelow(at, t);
+        tiles.set(t, (tile = [r, g, b]));
+      }
+      return tile;
+    });
+    return planes;
+  }
+
+  /**
+   * Fills planes of a window from tiles; beyond the picture's border its last pixels repeat. Where there is no tile the
+   * planes stay as they are.
+   */
+  private fillWindow(
+    window: Area,
+    planes: readonly Float32Array[],
+    tileAt: (tile: number) => readonly Float32Array[] | undefined,
+  ): void {
+    const { width, height } = this.input.source;
+    const across = window.x1 - window.x0;
+    const [first, end] = [Math.max(0, window.x0), Math.min(width, window.x1)];
+    for (let y = window.y0; y < window.y1; y++) {
       const py = Math.min(height - 1, Math.max(0, y));
-      const row = (y - big.y0) * planes.width - big.x0;
-      const [first, end] = [Math.max(0, big.x0), Math.min(width, big.x1)];
+      const row = (y - window.y0) * across - window.x0;
       for (let x = first; x < end;) {
-        const t = Math.floor(py / TILE) * this.tilesX + Math.floor(x / TILE);
-        let tile = tiles.get(t);
-        if (!tile) tiles.set(t, (tile = this.tileBelow(at, t)));
+        const tile = tileAt(Math.floor(py / TILE) * this.tilesX + Math.floor(x / TILE));
         const stop = Math.min(end, (Math.floor(x / TILE) + 1) * TILE);
         const from = (py % TILE) * TILE + (x % TILE);
-        for (const k of PLANES) planes[k].set(tile[k].subarray(from, from + stop - x), row + x);
+        if (tile) planes.forEach((p, k) => p.set(tile[k]!.subarray(from, from + stop - x), row + x));
         x = stop;
       }
-      for (const k of PLANES) {
-        planes[k].fill(planes[k][row + first]!, row + big.x0, row + first);
-        planes[k].fill(planes[k][row + end - 1]!, row + end, row + big.x1);
+      for (const p of planes) {
+        p.fill(p[row + first]!, row + window.x0, row + first);
+        p.fill(p[row + end - 1]!, row + end, row + window.x1);
       }
     }
-    return planes;
   }
 
   /** A tile as it is below a layer, kept if that is wanted; to be read only. */
@@ -369,26 +386,14 @@ export class TileComputer {
    * colours: what the frame cuts off has no edge there.
    */
   private coverage(at: number, area: Area, margin: number): Float32Array {
-    const { width, height } = this.input.source;
-    const layer = this.input.layers[at]!;
-    const big = grown(area, margin);
-    const across = big.x1 - big.x0;
-    const [out] = this.covers[at]!.take(1, across * (big.y1 - big.y0));
+    const { mask } = this.input.layers[at]!;
+    const window = grown(area, margin);
+    const [out] = this.covers[at]!.take(1, (window.x1 - window.x0) * (window.y1 - window.y0));
     out!.fill(0);
-    const [first, end] = [Math.max(0, big.x0), Math.min(width, big.x1)];
-    for (let y = big.y0; y < big.y1; y++) {
-      const py = Math.min(height - 1, Math.max(0, y));
-      const row = (y - big.y0) * across - big.x0;
-      for (let x = first; x < end;) {
-        const tile = tileOf(layer.mask, Math.floor(py / TILE) * this.tilesX + Math.floor(x / TILE));
-        const stop = Math.min(end, (Math.floor(x / TILE) + 1) * TILE);
-        const from = (py % TILE) * TILE + (x % TILE);
-        if (tile) out!.set(tile.subarray(from, from + stop - x), row + x);
-        x = stop;
-      }
-      out!.fill(out![row + first]!, row + big.x0, row + first);
-      out!.fill(out![row + end - 1]!, row + end, row + big.x1);
-    }
+    this.fillWindow(window, [out!], (t) => {
+      const tile = tileOf(mask, t);
+      return tile && [tile];
+    });
     return out!;
   }
 }

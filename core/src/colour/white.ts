@@ -28,8 +28,8 @@ const CONES: Readonly<Record<Cones, Matrix>> = {
 };
 export type Cones = 'bradford' | 'cat16';
 
-/** What grey is in Rec. 709: D65, to the digits of its matrix. */
-export const GREY: readonly [x: number, y: number] = (() => {
+/** White of Rec. 709: D65, to the digits of its matrix. */
+export const REC709_WHITE: readonly [x: number, y: number] = (() => {
   const [x, y, z] = TO_XYZ.map((row) => row[0]! + row[1]! + row[2]!) as [number, number, number];
   return [x / (x + y + z), y / (x + y + z)];
 })();
@@ -43,10 +43,10 @@ const toUv = (x: number, y: number): Uv => {
 };
 
 /**
- * A glowing body, by powers of 1000 K over its temperature: least squares of Planck's law as the CIE 1931 standard
+ * A black body, by powers of 1000 K over its temperature: least squares of Planck's law as the CIE 1931 standard
  * observer sees it, good to 2e-5 from 1400 to 5000 K.
  */
-function glowing(t: number): Uv {
+function blackBody(t: number): Uv {
   const m = 1000 / t;
   const sum = (by: readonly number[]) => by.reduceRight((total, c) => total * m + c, 0);
   return [
@@ -65,7 +65,7 @@ function cieDaylight(t: number): Uv {
 
 /** The daylight that is called 6500 K is 7e-5 of (u, v) off D65, which it stands for. */
 const OFF = (() => {
-  const [[u, v], [gu, gv]] = [cieDaylight(6500), toUv(...GREY)];
+  const [[u, v], [gu, gv]] = [cieDaylight(6500), toUv(...REC709_WHITE)];
   return [gu - u, gv - v] as const;
 })();
 function daylight(t: number): Uv {
@@ -73,21 +73,21 @@ function daylight(t: number): Uv {
   return [u + OFF[0], v + OFF[1]];
 }
 
-/** Up to here lights glow, from here on they are daylight. */
-const [GLOWING, DAYLIGHT] = [4000, 5000];
+/** Up to the first a temperature names a black body, from the second on daylight. */
+const [BLACK_BODY, DAYLIGHT] = [4000, 5000];
 
 function locus(t: number): Uv {
-  const share = Math.min(1, Math.max(0, (t - GLOWING) / (DAYLIGHT - GLOWING)));
+  const share = Math.min(1, Math.max(0, (t - BLACK_BODY) / (DAYLIGHT - BLACK_BODY)));
   const eased = share * share * (3 - 2 * share);
-  if (eased === 0) return glowing(t);
+  if (eased === 0) return blackBody(t);
   if (eased === 1) return daylight(t);
-  const [[u, v], [du, dv]] = [glowing(t), daylight(t)];
+  const [[u, v], [du, dv]] = [blackBody(t), daylight(t)];
   return [u + eased * (du - u), v + eased * (dv - v)];
 }
 
 /**
- * Chromaticity (x, y) of the light that a temperature names: lamps and flames up to 4000 K glow, from 5000 K on it is
- * daylight, in between one goes over into the other. `tint` moves it off that line, square to it, by so much of CIE 1960
+ * Chromaticity (x, y) of the light that a temperature names: a black body up to 4000 K, as flames and lamps are, daylight
+ * from 5000 K on, and a blend of the two in between. `tint` moves it off that line, square to it, by so much of CIE 1960
  * (u, v): greener above 0.
  */
 export function lightOf(kelvin: number, tint = 0): [x: number, y: number] {

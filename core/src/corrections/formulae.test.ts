@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { runs } from '../../test/runs.ts';
 import { mixPlain } from '../planes/mixing.ts';
 import { applyPixelStep, stepsOf } from '../apply/steps.ts';
-import { cieDaylight, glowingBody } from '../../test/fixtures/lights.ts';
+import { cieDaylight, blackBody } from '../../test/fixtures/lights.ts';
 import { adaptation, lightOf } from '../colour/white.ts';
 import type { FieldValue } from '../fields/field.ts';
 import { initialValues, wholeValues } from '../fields/values.ts';
@@ -109,7 +109,7 @@ describe('colour', () => {
   const LAMPS = [1900, 2000, 2400, 2856, 3200, 3500, 4000];
   const SKIES = [5000, 5500, 6000, 6504, 7000, 8000, 10_000, 12_000];
   test.each([
-    ...LAMPS.map((kelvin) => ['glowing', kelvin, glowingBody(kelvin)] as const),
+    ...LAMPS.map((kelvin) => ['black body', kelvin, blackBody(kelvin)] as const),
     ...SKIES.map((kelvin) => ['daylight', kelvin, cieDaylight(kelvin)] as const),
   ])('white balance makes grey what is grey under a light, %s at %i K', (_, kelvin, light) => {
     for (const cones of ['bradford', 'cat16']) {

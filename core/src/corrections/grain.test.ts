@@ -61,6 +61,17 @@ test('it is the same each time, another in each frame and with each seed, and no
   for (const [i, a] of made.entries())
     for (const b of made.slice(i + 1)) expect(Math.abs(alike(a, b))).toBeLessThan(0.02);
 });
+test('without colour all channels are alike, in full colour none is like another', () => {
+  const [r, g, b] = grained({});
+  expect([g, b]).toEqual([r, r]);
+  const [red, green, blue] = grained({ colour: 100 }).map(stops);
+  for (const [one, other] of [
+    [red!, green!],
+    [green!, blue!],
+    [red!, blue!],
+  ] as const)
+    expect(Math.abs(alike(one, other))).toBeLessThan(0.02);
+});
 test('its size is in pixels: neighbours are alike within it, and what lies two sizes apart is not', () => {
   const fine = stops(grained({ size: 1 })[0]!);
   expect(Math.abs(alikeAcross(fine, 1))).toBeLessThan(0.02);

@@ -31,7 +31,7 @@ function bellAt(key: number, salt: number): number {
  * how near its four points are, and stretched to the same spread everywhere. At 1 px every pixel is by itself.
  */
 function field(size: number): (x: number, y: number, salt: number) => number {
-  // Lattices of wide pictures are narrower than this.
+  // Rows are farther apart than any picture is wide.
   const keyOf = (x: number, y: number) => Math.imul(y, 0x10001) + x;
   if (size <= 1) return (x, y, salt) => bellAt(keyOf(x, y), salt);
   const eased = (t: number) => t * t * (3 - 2 * t);
@@ -62,7 +62,7 @@ export const grain = defineCorrection<Values>({
   kind: 'grain',
   label: 'Grain',
   group: 'area',
-  hint: 'Fine grain, another in each frame, so that what was corrected sits in a noisy picture. 100 % is a spread of half a stop; the mean stays.',
+  hint: 'Adds film grain that differs in every frame. 100 % varies the light by half a stop (standard deviation); its mean stays.',
   fields: [
     strengthField(100, 15),
     sizeField(1, { min: 1, max: 20, softMax: 6 }),
@@ -76,15 +76,17 @@ export const grain = defineCorrection<Values>({
     const spread = (FULL * strength) / 100;
     const stretch = spread / Math.hypot(shared, apart);
     const chance = field(size);
-    // Four kinds of chance a seed, and seeds enough a frame.
+    const planes = [r, g, b];
+    const darker = (spread * spread) / 2;
+    // One for what the channels share and one for each of them, by seed and frame.
     const salt = 4 * (seed + 10_000 * frameNumber);
     for (let i = 0; i < count; i++) {
       const x = at[i]! % width;
       const y = (at[i]! - x) / width;
       const own = shared > 0 ? shared * chance(x, y, salt) : 0;
-      for (const [k, plane] of [r, g, b].entries()) {
+      for (let k = 0; k < 3; k++) {
         const all = apart > 0 ? own + apart * chance(x, y, salt + k + 1) : own;
-        plane[i]! *= Math.exp(stretch * all - (spread * spread) / 2);
+        planes[k]![i]! *= Math.exp(stretch * all - darker);
       }
     }
   },

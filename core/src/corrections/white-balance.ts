@@ -1,10 +1,10 @@
 import { throughMatrix } from '../colour/matrix.ts';
-import { adaptation, GREY, lightOf, type Cones } from '../colour/white.ts';
+import { adaptation, REC709_WHITE, lightOf, type Cones } from '../colour/white.ts';
 import { matrixStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 
 const NEUTRAL = 6500;
-/** So far off the line of lights, in CIE 1960 (u, v), is a tint of 1. */
+/** How far off the line of black bodies and daylight a tint of 1 is, in CIE 1960 (u, v). */
 const TINT = 0.0004;
 
 interface Values {
@@ -14,11 +14,11 @@ interface Values {
 }
 
 const matrixOf = ({ kelvin, tint, cones }: Values) =>
-  adaptation(lightOf(kelvin, tint * TINT), GREY, cones as Cones);
+  adaptation(lightOf(kelvin, tint * TINT), REC709_WHITE, cones as Cones);
 
 /**
  * Takes the colour of the light out: what this light makes of a grey thing becomes grey, the same in red, green and blue.
- * Temperature along the lights that glow and daylight, tint square to that; adapted in the cones of Bradford or of CAT16.
+ * The temperature runs along black bodies and daylight, the tint at right angles to that; adapted in the cones of Bradford or of CAT16.
  */
 export const whiteBalance = defineCorrection<Values>({
   works: 'pixel',
@@ -26,7 +26,7 @@ export const whiteBalance = defineCorrection<Values>({
   kind: 'white-balance',
   label: 'White balance',
   group: 'colour',
-  hint: 'Name the light as it is, and what it makes of grey becomes grey: glowing bodies up to 4000 K, daylight from 5000 K.',
+  hint: 'Name the colour temperature of the light, and grey under it becomes neutral. Up to 4000 K it is a black body, from 5000 K daylight.',
   fields: [
     {
       kind: 'number',

@@ -1,4 +1,4 @@
-import type { Change } from '@zesty-crow/core';
+import { noMask, type Change } from '@zesty-crow/core';
 
 /** Six changes; the first is open, and covers about a tenth of the frame. */
 export const CHANGES: Change[] = [
@@ -9,13 +9,11 @@ export const CHANGES: Change[] = [
   ['CryptoMaterial', 'linen'],
   ['CryptoObject', 'nothing'],
 ].map(([layer, member], i) => ({
+  ...noMask(),
   id: `change-${i}`,
   words: member!,
   on: true,
   done: false,
-  edge: [],
-  fence: [],
-  brush: [],
   plainEdges: false,
   who: [{ mode: 'with', layer: layer!, member: member! }],
   corrections: [
