@@ -16,7 +16,7 @@ export default defineConfig({
     chunkSizeWarningLimit: 1500,
     reportCompressedSize: false,
     // Loading a module of the core does nothing but define what it exports, so that what is not used is not even looked at.
-    rollupOptions: { treeshake: { moduleSideEffects: (id) => !id.includes('/core/src/') } },
+    rolldownOptions: { treeshake: { moduleSideEffects: (id) => !id.includes('/core/src/') } },
   },
   server: { proxy: { '/api': 'http://127.0.0.1:4600' }, headers: HEADERS },
 });
