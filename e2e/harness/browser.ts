@@ -1,7 +1,7 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import { Builder, By, error as webdriverError, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
 
 /** Debian's Chromium without a window. */
@@ -51,11 +51,24 @@ export const setSize = (driver: WebDriver, width: number, height: number): Promi
     mobile: false,
   });
 
+/** What a question about the page answers; false where the page drew itself anew meanwhile, so that it is asked again. */
+export async function unlessDrawnAnew<T>(what: () => Promise<T>): Promise<T | false> {
+  try {
+    return await what();
+  } catch (error) {
+    if (error instanceof webdriverError.StaleElementReferenceError) return false;
+    throw error;
+  }
+}
+
 /** Waits for an element to be there and seen. */
 export async function see(driver: WebDriver, css: string, timeout = 20_000): Promise<WebElement> {
-  const element = await driver.wait(until.elementLocated(By.css(css)), timeout, `${css} did not appear`);
-  await driver.wait(until.elementIsVisible(element), timeout, `${css} is hidden`);
-  return element;
+  const seen = () =>
+    unlessDrawnAnew(async () => {
+      const [element] = await driver.findElements(By.css(css));
+      return element && (await element.isDisplayed()) ? element : false;
+    });
+  return (await driver.wait(seen, timeout, `${css} did not appear, or is hidden`)) as WebElement;
 }
 
 /** A button, link or card by its words. */

@@ -1,5 +1,5 @@
 import { By, Key, type WebDriver, type WebElement } from 'selenium-webdriver';
-import { clickSoon, see } from './browser.ts';
+import { clickSoon, see, unlessDrawnAnew } from './browser.ts';
 
 /** What tests do on any page. */
 export class Page {
@@ -15,8 +15,9 @@ export class Page {
       css,
     );
   }
+  /** What the page has drawn anew between two questions has not come yet. */
   async wait(what: () => Promise<boolean>, why: string, timeout = 20_000): Promise<void> {
-    await this.driver.wait(what, timeout, why);
+    await this.driver.wait(() => unlessDrawnAnew(what), timeout, why);
   }
   /** Waits until something that matches says this. */
   says(css: string, text: string, timeout = 20_000): Promise<void> {

@@ -6,7 +6,7 @@ import { core } from './core.ts';
 import type { Correction, CorrectionGroup } from './correction.ts';
 import { colourCurves } from './curves/colour-curves.ts';
 import { toneCurves } from './curves/tone-curves.ts';
-import { defocus } from './defocus.ts';
+import { defocus } from './lens/defocus.ts';
 import { denoise } from './denoise.ts';
 import { exposure } from './exposure.ts';
 import { fill } from './fill.ts';
