@@ -339,7 +339,7 @@ function log2(x: v128): v128 {
   return f32x4.add(f32x4.convert_i32x4_s(e), f32x4.mul(p, t));
 }
 
-/** base + gain * ((x - offset) * scale) ^ exponent, mirrored below 0; see `corrections/powers.ts`. */
+/** base + gain * ((x - offset) * scale) ^ exponent; below 0 as `corrections/powers.ts` says. */
 function power(at: usize, n: u32, offset: f32, scale: f32, exponent: f32, gain: f32, base: f32): void {
   const o = f32x4.splat(offset);
   const s = f32x4.splat(scale);
@@ -350,15 +350,18 @@ function power(at: usize, n: u32, offset: f32, scale: f32, exponent: f32, gain: 
   // Less is nothing; the power of nothing is nothing but for that of 0.
   const least = f32x4.splat(<f32>1.17549435e-38);
   const ofNothing = f32x4.splat(exponent == 0 ? 1 : 0);
+  const zero = f32x4.splat(0);
   for (let p: usize = at; p < at + 4 * <usize>n; p += 16) {
-    let v = held(f32x4.mul(f32x4.sub(v128.load(p), o), s));
+    const x = v128.load(p);
+    let v = held(f32x4.mul(f32x4.sub(f32x4.max(x, zero), o), s));
     if (exponent != 1) {
       const below = v128.and(f32x4.lt(v, f32x4.splat(0)), sign);
       const a = v128.andnot(v, sign);
       const raised = v128.bitselect(ofNothing, exp2(f32x4.mul(e, log2(a))), f32x4.lt(a, least));
       v = v128.or(raised, below);
     }
-    v128.store(p, held(f32x4.add(b, f32x4.mul(g, v))));
+    const curve = f32x4.max(zero, held(f32x4.add(b, f32x4.mul(g, v))));
+    v128.store(p, f32x4.add(curve, f32x4.min(x, zero)));
   }
 }
 
@@ -375,7 +378,13 @@ function matrix(n: u32, p: usize): void {
   }
 }
 
-/** (x * slope + offset) ^ power of each channel above 0, then saturation; see `corrections/slope-offset-power.ts`. */
+/** So many times as far from its luma; no light becomes negative that was not. */
+function farther(x: v128, luma: v128, by: v128): v128 {
+  const least = f32x4.min(x, f32x4.splat(0));
+  return f32x4.max(least, f32x4.add(luma, f32x4.mul(by, f32x4.sub(x, luma))));
+}
+
+/** (x * slope + offset) ^ power of each channel, then saturation; see `corrections/slope-offset-power.ts`. */
 function slopes(n: u32, p: usize, saturation: f32): void {
   const zero = f32x4.splat(0);
   const least = f32x4.splat(<f32>1.17549435e-38);
@@ -386,12 +395,10 @@ function slopes(n: u32, p: usize, saturation: f32): void {
     const exponent = load<f32>(p + 24 + 4 * channel);
     const e = f32x4.splat(exponent);
     for (let o: usize = 0; o < 4 * <usize>n; o += 16) {
-      let v = held(f32x4.add(f32x4.mul(v128.load(at + o), slope), offset));
-      if (exponent != 1) {
-        const raised = v128.andnot(exp2(f32x4.mul(e, log2(v))), f32x4.lt(v, least));
-        v = held(v128.bitselect(raised, v, f32x4.gt(v, zero)));
-      }
-      v128.store(at + o, v);
+      const x = v128.load(at + o);
+      let v = f32x4.max(zero, held(f32x4.add(f32x4.mul(f32x4.max(x, zero), slope), offset)));
+      if (exponent != 1) v = held(v128.andnot(exp2(f32x4.mul(e, log2(v))), f32x4.lt(v, least)));
+      v128.store(at + o, f32x4.add(v, f32x4.min(x, zero)));
     }
   }
   if (saturation == 1) return;
@@ -401,9 +408,9 @@ function slopes(n: u32, p: usize, saturation: f32): void {
     const y = within(v128.load(pickedGreen + o), <f32>1e36);
     const z = within(v128.load(pickedBlue + o), <f32>1e36);
     const luma = sum3(0.2126, x, 0.7152, y, 0.0722, z);
-    v128.store(pickedRed + o, f32x4.add(luma, f32x4.mul(s, f32x4.sub(x, luma))));
-    v128.store(pickedGreen + o, f32x4.add(luma, f32x4.mul(s, f32x4.sub(y, luma))));
-    v128.store(pickedBlue + o, f32x4.add(luma, f32x4.mul(s, f32x4.sub(z, luma))));
+    v128.store(pickedRed + o, farther(x, luma, s));
+    v128.store(pickedGreen + o, farther(y, luma, s));
+    v128.store(pickedBlue + o, farther(z, luma, s));
   }
 }
 

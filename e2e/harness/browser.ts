@@ -1,7 +1,14 @@
 import { mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Builder, By, error as webdriverError, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import {
+  Builder,
+  By,
+  error as webdriverError,
+  until,
+  type WebDriver,
+  type WebElement,
+} from 'selenium-webdriver';
 import chrome from 'selenium-webdriver/chrome.js';
 
 /** Debian's Chromium without a window. */

@@ -80,7 +80,7 @@ test('sharpening is the other way: what it adds is what a blur of the size takes
       const colour = (x: number, y: number) => 0.4 + 0.3 * Math.sin(x * 0.7) * Math.cos(y * 0.5);
       const cover = (x: number) => (x > 20 ? 1 : 0.4);
       const blurred = whole('blur', { size }, 48, 32, colour, cover);
-      const sharp = whole('sharpen', { size, strength }, 48, 32, colour, cover);
+      const sharp = whole('sharpen', { size, strength, beyond: 20 }, 48, 32, colour, cover);
       for (const [x, y] of [
         [10, 10],
         [24, 16],
@@ -214,17 +214,41 @@ describe('a glow inwards', () => {
   });
 });
 
-test('a core is the mask, shrunk and softened, in its colour', () => {
-  const values = { strength: 100, shrink: 8, size: 6, colour: [2, 2, 2] };
-  const { at } = whole(
-    'core',
-    values,
-    120,
-    60,
-    () => 0.2,
-    (x) => (x < 60 ? 1 : 0),
-  );
-  for (let x = 35; x < 60; x++) expect(at(x, 30)).toBeCloseTo(0.2 + 1.8 * gaussian(60 - 8 - x - 0.5, 3), 1);
+test.each([
+  ['added to the light there', 'add', 2.2],
+  ['in place of it', 'replace', 2],
+])('a core is the mask, shrunk and softened, in its colour, %s', (_, way, middle) => {
+  const values = { strength: 100, shrink: 8, size: 6, colour: [2, 2, 2], way };
+  const inside = (x: number) => (x < 60 ? 1 : 0);
+  const { at } = whole('core', values, 120, 60, () => 0.2, inside);
+  const by = middle - 0.2;
+  for (let x = 35; x < 60; x++)
+    expect(Math.abs(at(x, 30) - 0.2 - by * gaussian(60 - 8 - x - 0.5, 3))).toBeLessThan(0.05);
   expect(at(59, 30)).toBeLessThan(0.25);
-  expect(at(20, 30)).toBeCloseTo(2, 4);
+  expect(at(20, 30)).toBeCloseTo(middle, 4);
+});
+
+test('a core makes no highlight darker', () => {
+  const { out } = whole('core', { strength: 80 }, 60, 60, (x, y) => (x === 30 && y === 30 ? 37 : 0.2), () => 1);
+  expect(out[30 * 60 + 30]).toBeCloseTo(37 + 0.8 * 2, 4);
+  expect(Math.min(...out)).toBeGreaterThanOrEqual(0.2);
+});
+
+describe.each(['sharpen', 'local-contrast'])('%s beside something bright', (kind) => {
+  const speck = (x: number, y: number) => (x === 20 && y === 20 ? 37 : 0.01 + 0.001 * ((x + y) % 3));
+  const around = (x: number, y: number) =>
+    [-1, 0, 1].flatMap((v) => [-1, 0, 1].map((u) => speck(Math.min(40, Math.max(0, x + u)), Math.min(40, Math.max(0, y + v)))));
+  test.each([0, 1, 2.5])('goes no more than %d stops beyond what lies around', (beyond) => {
+    const { at } = whole(kind, { strength: 300, size: 6, beyond }, 41, 41, speck, () => 1);
+    for (let y = 0; y < 41; y += 4)
+      for (let x = 0; x < 41; x += 4) {
+        expect(at(x, y)).toBeGreaterThanOrEqual((Math.min(...around(x, y)) / 2 ** beyond) * (1 - 1e-5));
+        expect(at(x, y)).toBeLessThanOrEqual(Math.max(...around(x, y)) * 2 ** beyond * (1 + 1e-5));
+      }
+    for (const [x, y] of [[19, 20], [21, 21], [20, 20], [18, 22]] as const) expect(at(x, y)).toBeGreaterThan(0);
+  });
+});
+test('sharpening without a limit goes below black beside a speck', () => {
+  const { at } = whole('sharpen', { strength: 300, size: 6, beyond: 20 }, 41, 41, (x, y) => (x === 20 && y === 20 ? 37 : 0.01), () => 1);
+  expect(at(20, 22)).toBeLessThan(-0.5);
 });

@@ -1,7 +1,7 @@
 import { powerStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 import { PIVOT } from './usual-fields.ts';
-import { signedPower } from './powers.ts';
+import { signedPower, throughCurve } from './powers.ts';
 
 /**
  * Contrast as a film has it: stops above and below the pivot are multiplied, so that the pivot stays and nothing clips.
@@ -30,8 +30,8 @@ export const contrast = defineCorrection<{ contrast: number; pivot: number }>({
   idle: ({ contrast }) => contrast === 0,
   apply({ count, r, g, b }, { contrast, pivot }) {
     const k = 1 + contrast / 100;
-    for (const plane of [r, g, b])
-      for (let i = 0; i < count; i++) plane[i] = pivot * signedPower(plane[i]! / pivot, k);
+    const become = (x: number) => pivot * signedPower(x / pivot, k);
+    for (const plane of [r, g, b]) for (let i = 0; i < count; i++) plane[i] = throughCurve(plane[i]!, become);
   },
   kernel: ({ contrast, pivot }) => powerStep({ scale: 1 / pivot, exponent: 1 + contrast / 100, gain: pivot }),
 });

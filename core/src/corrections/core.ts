@@ -9,11 +9,12 @@ interface Values {
   shrink: number;
   size: number;
   colour: ColourValue;
+  way: string;
 }
 
 /**
- * A core inside the part: its mask, shrunk and softened, in which the part goes to a colour. A bright one makes a candle,
- * a wire or a tube glow from within while its rim keeps its colour.
+ * A core inside the part: its mask, shrunk and softened, to which light of a colour is added, so that a candle, a wire or
+ * a tube glows from within while its rim keeps its colour; or in which the part goes to that colour.
  */
 export const core = defineCorrection<Values>({
   works: 'area',
@@ -37,10 +38,20 @@ export const core = defineCorrection<Values>({
     },
     sizeField(6, { label: 'Soften by', softMax: 40 }),
     { kind: 'colour', key: 'colour', label: 'Colour', max: 100, neutral: [2, 2, 2] },
+    {
+      kind: 'choice',
+      key: 'way',
+      label: 'Light',
+      options: [
+        { value: 'add', label: 'Is added' },
+        { value: 'replace', label: 'Takes the place of the part’s' },
+      ],
+      neutral: 'add',
+    },
   ],
   idle: ({ strength }) => strength === 0,
   reach: ({ shrink, size }) => (shrink > 0 ? moveReach(shrink) : 0) + reachOf(size),
-  apply(window, { strength, shrink, size, colour }, out) {
+  apply(window, { strength, shrink, size, colour, way }, out) {
     const { area, coverage } = window;
     const soft = reachOf(size);
     const [width, height] = [area.x1 - area.x0 + 2 * soft, area.y1 - area.y0 + 2 * soft];
@@ -56,7 +67,7 @@ export const core = defineCorrection<Values>({
       const own = inner(window.planes[k], window);
       for (let i = 0; i < own.length; i++) {
         const by = (strength / 100) * cores[i]!;
-        out[k][i] = own[i]! + by * (colour[channel]! - own[i]!);
+        out[k][i] = own[i]! + by * (colour[channel]! - (way === 'replace' ? own[i]! : 0));
       }
     });
   },

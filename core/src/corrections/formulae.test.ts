@@ -53,7 +53,7 @@ describe('light', () => {
         },
       ),
     );
-    close(one('contrast', { contrast: 50 }, [0.18, -0.18, 0]), [0.18, -0.18, 0]);
+    close(one('contrast', { contrast: 50 }, [0.18, 0, 0]), [0.18, 0, 0]);
   });
   test('levels bring black and white to what they become, and the middle bends as a gamma', () => {
     const values = { black: 0.1, white: 0.9, middle: 2, toBlack: 0.05, toWhite: 2 };
@@ -63,8 +63,51 @@ describe('light', () => {
     // Black and white at the same place are no division by nothing.
     expect(one('levels', { black: 1 }, [0.5, 1, 2]).every(Number.isFinite)).toBe(true);
   });
-  test('gamma is a power, mirrored below 0', () =>
-    close(one('gamma', { gamma: 2.2 }, [0.5, 1, -0.25]), [0.5 ** (1 / 2.2), 1, -(0.25 ** (1 / 2.2))]));
+  test('gamma is a power', () => close(one('gamma', { gamma: 2.2 }, [0.5, 1, 0]), [0.5 ** (1 / 2.2), 1, 0]));
+
+  test.each([
+    ['gamma', { gamma: 2.2 }],
+    ['contrast', { contrast: 80, pivot: 0.3 }],
+    ['contrast', { contrast: -100 }],
+    ['levels', { black: 0.1, white: 0.9, middle: 0.6, toBlack: -0.2 }],
+    ['levels', { black: 0.9, white: 0.1, toBlack: 0.05 }],
+    [
+      'tone-curves',
+      {
+        all: [
+          [0, -10],
+          [0.5, 20],
+        ],
+      },
+    ],
+    [
+      'tone-curves',
+      {
+        red: [
+          [0, 8],
+          [1, -30],
+        ],
+      },
+    ],
+    ['slope-offset-power', { slope: [1.2, 1, 0.8], offset: [-0.1, 0.1, 0], power: [1.5, 1, 0.5] }],
+  ] as const)(
+    '%s %j makes no light negative that was not, and goes on below 0 as it is at 0, plus x',
+    (kind, values) => {
+      const light = fc.double({ min: 0, max: 40, noNaN: true });
+      const at = (v: number) => one(kind, values as never, [v, v, v]);
+      const black = at(0);
+      fc.assert(
+        fc.property(light, (v) => {
+          for (const got of at(v)) expect(got).toBeGreaterThanOrEqual(0);
+          at(-v).forEach((got, k) => expect(got).toBeCloseTo(black[k]! - v, 4));
+        }),
+      );
+    },
+  );
+  test('saturation of a decision list makes no light negative that was not', () => {
+    expect(Math.min(...one('slope-offset-power', { saturation: 4 }, [1, 0.2, 0]))).toBe(0);
+    expect(one('slope-offset-power', { saturation: 4 }, [0.5, 0.4, -0.01])[2]).toBeCloseTo(-0.01, 6);
+  });
 });
 
 describe('colour', () => {

@@ -1,6 +1,6 @@
 import { powerStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
-import { signedPower } from './powers.ts';
+import { signedPower, throughCurve } from './powers.ts';
 import { gammaField } from './usual-fields.ts';
 
 /** Brightens or darkens what lies between 0 and 1, which stay: x ^ (1 / gamma). */
@@ -12,8 +12,8 @@ export const gamma = defineCorrection<{ gamma: number }>({
   hint: 'Brightens or darkens the middle; black and white stay.',
   fields: [gammaField('gamma', 'Gamma', '')],
   apply({ count, r, g, b }, values) {
-    for (const plane of [r, g, b])
-      for (let i = 0; i < count; i++) plane[i] = signedPower(plane[i]!, 1 / values.gamma);
+    const become = (x: number) => signedPower(x, 1 / values.gamma);
+    for (const plane of [r, g, b]) for (let i = 0; i < count; i++) plane[i] = throughCurve(plane[i]!, become);
   },
   kernel: ({ gamma }) => powerStep({ exponent: 1 / gamma }),
 });

@@ -1,7 +1,7 @@
 import type { Field } from '../fields/field.ts';
 import { powerStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
-import { signedPower } from './powers.ts';
+import { signedPower, throughCurve } from './powers.ts';
 import { gammaField } from './usual-fields.ts';
 
 interface Values {
@@ -33,7 +33,7 @@ function scaleOf(black: number, white: number): number {
 
 /**
  * Levels of scene-linear values: black and white go to 0 and 1, the middle bends what lies between as a gamma does, and
- * 0 and 1 go to what they become. What lies beyond is carried on, not clipped.
+ * 0 and 1 go to what they become. What lies beyond is carried on, as far as black.
  */
 export const levels = defineCorrection<Values>({
   works: 'pixel',
@@ -56,8 +56,8 @@ export const levels = defineCorrection<Values>({
   },
   apply({ count, r, g, b }, { black, white, middle, toBlack, toWhite }) {
     const scale = scaleOf(black, white);
-    for (const plane of [r, g, b])
-      for (let i = 0; i < count; i++)
-        plane[i] = toBlack + signedPower((plane[i]! - black) * scale, 1 / middle) * (toWhite - toBlack);
+    const become = (x: number) =>
+      toBlack + signedPower((x - black) * scale, 1 / middle) * (toWhite - toBlack);
+    for (const plane of [r, g, b]) for (let i = 0; i < count; i++) plane[i] = throughCurve(plane[i]!, become);
   },
 });

@@ -2,6 +2,7 @@ import { luminance } from '../colour/luminance.ts';
 import type { ColourValue } from '../fields/field.ts';
 import { slopeStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
+import { throughCurve } from './powers.ts';
 
 interface Values {
   slope: ColourValue;
@@ -12,8 +13,8 @@ interface Values {
 
 /**
  * Slope, offset, power and saturation of the ASC Color Decision List, version 1.2: (x * slope + offset) ^ power, then
- * the distance from Rec. 709 luma times saturation. Scene-linear light has no upper bound and is not clipped; what is
- * below 0 has no power and stays as it is.
+ * the distance from Rec. 709 luma times saturation. As there, nothing goes below 0 that was not; scene-linear light has no
+ * upper bound and is not clipped.
  */
 export const slopeOffsetPower = defineCorrection<Values>({
   works: 'pixel',
@@ -40,17 +41,19 @@ export const slopeOffsetPower = defineCorrection<Values>({
   ],
   kernel: ({ slope, offset, power, saturation }) => slopeStep(slope, offset, power, saturation),
   apply({ count, r, g, b }, { slope, offset, power, saturation }) {
-    const one = (v: number, k: number): number => {
+    const curves = [0, 1, 2].map((k) => (v: number) => {
       const x = v * slope[k]! + offset[k]!;
-      return x > 0 ? x ** power[k]! : x;
-    };
+      return x > 0 ? x ** power[k]! : 0;
+    });
+    const one = (v: number, k: number): number => throughCurve(v, curves[k]!);
+    const from = (luma: number, x: number) => Math.max(Math.min(0, x), luma + saturation * (x - luma));
     for (let i = 0; i < count; i++) {
       const [x, y, z] = [one(r[i]!, 0), one(g[i]!, 1), one(b[i]!, 2)];
       const luma = luminance(x, y, z);
       const far = saturation !== 1 && Number.isFinite(luma);
-      r[i] = far ? luma + saturation * (x - luma) : x;
-      g[i] = far ? luma + saturation * (y - luma) : y;
-      b[i] = far ? luma + saturation * (z - luma) : z;
+      r[i] = far ? from(luma, x) : x;
+      g[i] = far ? from(luma, y) : y;
+      b[i] = far ? from(luma, z) : z;
     }
   },
 });

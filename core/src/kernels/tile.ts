@@ -33,7 +33,7 @@ export const turnStep = (
   to: readonly [a: number, b: number] = [0, 0],
 ): KernelStep => [2, cos, sin, light, halvings, ...to];
 
-/** base + gain * ((x - offset) * scale) ^ exponent of each channel, mirrored below 0; the exponent is 0 or more. */
+/** max(0, base + gain * ((x - offset) * scale) ^ exponent) of each channel, below 0 that of 0 plus x; the exponent is 0 or more. */
 export const powerStep = (s: {
   offset?: number;
   scale?: number;
@@ -43,7 +43,7 @@ export const powerStep = (s: {
 }): KernelStep => [3, s.offset ?? 0, s.scale ?? 1, s.exponent, s.gain ?? 1, s.base ?? 0];
 /** Red, green and blue through a 3x3 matrix, row by row. */
 export const matrixStep = (rows: readonly (readonly number[])[]): KernelStep => [4, ...rows.flat()];
-/** (x * slope + offset) ^ power of what is above 0 then, channel by channel, and the distance from luma times saturation. */
+/** max(0, x * slope + offset) ^ power, channel by channel, below 0 that of 0 plus x; and the distance from luma times saturation. */
 export const slopeStep = (
   slope: readonly number[],
   offset: readonly number[],

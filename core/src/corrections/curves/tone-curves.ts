@@ -1,6 +1,7 @@
 import { linearToSrgb, srgbToLinear } from '../../colour/srgb.ts';
 import type { Field, PointsValue } from '../../fields/field.ts';
 import { defineCorrection } from '../correction.ts';
+import { throughCurve } from '../powers.ts';
 import { tableOf, type Curve } from './curve.ts';
 
 interface Values {
@@ -23,14 +24,14 @@ const curve = (key: keyof Values, label: string): Field => ({
 
 /**
  * What becomes of a scene-linear value: a curve says by how much of the display's range it is raised or lowered where it
- * is that bright on the screen (sRGB). Brighter than white it is multiplied as white is; below black, moved as black is.
+ * is that bright on the screen (sRGB). Brighter than white it is multiplied as white is.
  */
-function through(v: number, by: Curve): number {
-  if (v >= 1) return v * srgbToLinear(1 + by(1) / 100);
-  if (v <= 0) return v + srgbToLinear(by(0) / 100);
-  const shown = linearToSrgb(v);
-  return srgbToLinear(shown + by(shown) / 100);
-}
+const through = (v: number, by: Curve): number =>
+  throughCurve(v, (x) => {
+    if (x >= 1) return x * srgbToLinear(1 + by(1) / 100);
+    const shown = linearToSrgb(x);
+    return srgbToLinear(shown + by(shown) / 100);
+  });
 
 const STEPS = 4096;
 /** So dark sRGB is in proportion, and a table over the square root too coarse. */
