@@ -30,7 +30,7 @@ const change = (
 /** What the beekeeper asked for, begun but not finished. */
 export const demoChanges = (): ChangeList => ({
   format: 'zesty-crow/changes',
-  version: 6,
+  version: 7,
   variants: [],
   headings: [],
   changes: [
@@ -129,7 +129,7 @@ export function flightChanges(): ChangeList {
   }));
   return {
     format: 'zesty-crow/changes',
-    version: 6,
+    version: 7,
     variants,
     headings: [],
     changes: [around, lavender, brass],

@@ -1,5 +1,8 @@
 import { readFileSync } from 'node:fs';
+import type { Change } from '../src/changes/change.ts';
 import { parseChangeList } from '../src/changes/parse.ts';
+import { correctionOf } from '../src/corrections/registry.ts';
+import { wholeValues } from '../src/fields/values.ts';
 import { parseParcelList } from '../src/parcels/parse.ts';
 import { PARCEL_KINDS } from '../src/parcels/registry.ts';
 import { parsePlan } from '../src/plan/parse.ts';
@@ -21,13 +24,19 @@ test('a change list of version 1 opens with everything in it', () => {
     ['exposure', false, { stops: 0.35 }],
   ]);
 });
+/** Lists before version 7 went by the whole picture where something was placed. */
+const placed = <T extends object>(o: T) => {
+  const { fence = [], brush = [], corrections = [] } = o as Partial<Change>;
+  const places = corrections.some((c) => c.kind === 'vignette' || c.kind === 'place-picture');
+  return fence.length + brush.length > 0 || places ? { ...o, placesIn: 'picture' } : o;
+};
 /** A stored list with what every change of a later version has and its own had not. */
 const withMore = (list: Record<string, unknown>, add: object) => ({
-  ...list,
-  version: 6,
   headings: [],
   variants: [],
-  changes: (list['changes'] as object[]).map((c) => ({ ...c, ...add })),
+  ...list,
+  version: 7,
+  changes: (list['changes'] as object[]).map((c) => placed({ ...c, ...add })),
 });
 
 test.each([
@@ -37,16 +46,34 @@ test.each([
 ])('a change list of version %s', (_, name, add) =>
   expect(parseChangeList(stored(name))).toEqual(withMore(stored(name), add)),
 );
-test('a change list of version 4 keeps what it has, and has no variants', () =>
-  expect(parseChangeList(stored('changes-v4'))).toEqual({
-    ...stored('changes-v4'),
-    version: 6,
-    variants: [],
-  }));
-test('a change list of version 5 keeps what it has', () =>
-  expect(parseChangeList(stored('changes-v5'))).toEqual({ ...stored('changes-v5'), version: 6 }));
-test('a change list of version 6 keeps what it has', () =>
-  expect(parseChangeList(stored('changes-v6'))).toEqual(stored('changes-v6')));
+test.each(['changes-v4', 'changes-v5', 'changes-v6'])('%s keeps what it has', (name) =>
+  expect(parseChangeList(stored(name))).toEqual(withMore(stored(name), {})),
+);
+test('a change list of version 7 keeps what it has', () =>
+  expect(parseChangeList(stored('changes-v7'))).toEqual(stored('changes-v7')));
+test('what a list of version 6 did not say is written down: it gives what it gave', () => {
+  const use = (kind: string, values: object) => ({ id: kind, kind, on: true, values });
+  const before = stored('changes-v6');
+  const [first] = before['changes'] as object[];
+  const corrections = [
+    use('core', { strength: 50 }),
+    use('sharpen', { size: 3 }),
+    use('local-contrast', { strength: -20 }),
+    use('grain', { strength: 20 }),
+    use('vignette', { stops: 1 }),
+  ];
+  const list = parseChangeList({ ...before, changes: [{ ...first, fence: [], brush: [], corrections }] });
+  expect(list.changes[0]!.corrections.map((c) => c.values)).toEqual([
+    { strength: 50, way: 'replace' },
+    { size: 3, beyond: 20 },
+    { strength: -20, beyond: 20 },
+    { strength: 20 },
+    { stops: 1 },
+  ]);
+  expect(list.changes[0]!.placesIn).toBe('picture');
+  // Grain of a pixel is what it has where nothing is said.
+  expect(wholeValues(correctionOf('grain')!.fields, {})['size']).toBe(1);
+});
 test('a change under a heading that is not there stands under none', () => {
   const list = parseChangeList({ ...stored('changes-v4'), headings: [] });
   expect(list.changes.map((c) => c.heading)).toEqual(list.changes.map(() => undefined));

@@ -28,7 +28,7 @@ async function importShot(call: Call, name: string, bytes: Uint8Array): Promise<
   await call('PUT', `/shots/${id}/changes`, {
     revision: 0,
     label: 'Six changes',
-    body: { format: 'zesty-crow/changes', version: 6, headings: [], changes: CHANGES, variants: [] },
+    body: { format: 'zesty-crow/changes', version: 7, headings: [], changes: CHANGES, variants: [] },
   });
   return id;
 }
@@ -55,7 +55,7 @@ export async function browserFigures(
         return call('PUT', `/shots/${id}/changes`, {
           revision,
           label: 'Other changes',
-          body: { format: 'zesty-crow/changes', version: 6, headings: [], changes, variants },
+          body: { format: 'zesty-crow/changes', version: 7, headings: [], changes, variants },
         });
       };
       const idle = async () => {

@@ -81,7 +81,7 @@ test('an exposure with keys at two frames is half of it in between, in the frame
     who: [{ mode: 'with', layer: 'CryptoObject', member: 'wall' }],
     corrections: [{ id: 'k', kind: 'exposure', on: true, values: {} }],
   };
-  const body = { format: 'zesty-crow/changes', version: 6, headings: [], changes: [wall], variants: [] };
+  const body = { format: 'zesty-crow/changes', version: 7, headings: [], changes: [wall], variants: [] };
   await call('PUT', `/shots/${id}/changes`, { revision, label: 'The wall', body });
   await driver.navigate().refresh();
   await page.ready();

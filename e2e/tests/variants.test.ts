@@ -121,7 +121,7 @@ test('in a new version a thing that is called otherwise is proposed, and found a
   await call('PUT', `/shots/${id}/changes`, {
     revision: 0,
     label: 'Smoker',
-    body: { format: 'zesty-crow/changes', version: 6, headings: [], changes: [change], variants: [] },
+    body: { format: 'zesty-crow/changes', version: 7, headings: [], changes: [change], variants: [] },
   });
   // The later one is opened, once it is read.
   await driver.wait(async () => {

@@ -94,7 +94,7 @@ const change = (words: string) => ({
 });
 const list = (...changes: unknown[]) => ({
   format: 'zesty-crow/changes',
-  version: 6,
+  version: 7,
   headings: [],
   changes,
   variants: [],

@@ -1,6 +1,7 @@
 import type { CastLayer } from '../cast/cast.ts';
 import type { StepUse } from '../changes/change.ts';
 import type { ListedChange } from '../changes/listed.ts';
+import { placedOver } from '../changes/placed-over.ts';
 import type { Correction, PartFigures, PartColours, Passes } from '../corrections/correction.ts';
 import { correctionOf } from '../corrections/registry.ts';
 import { doesNothing, passesOf, settingsOf } from '../corrections/shared.ts';
@@ -239,8 +240,12 @@ export class ChangeStack {
    * @param edited the change whose values are being moved, if any
    * @returns numbers of the tiles whose pixels have to be computed
    */
-  update(changes: readonly ListedChange[], edited?: string): number[] {
+  update(listed: readonly ListedChange[], edited?: string): number[] {
     const old = this.layers;
+    const changes = listed.map((c): ListedChange => {
+      const placed = placedOver(c, this.source);
+      return c.over ? { ...placed, over: placedOver(c.over, this.source) } : placed;
+    });
     this.changes = changes;
     this.updateOvers(changes);
     for (const id of this.pipelines.keys())

@@ -77,7 +77,7 @@ test('tiles give what one window over the whole picture gives', async () => {
   // One tile is as large as the picture can be cut: a window of a margin as large as the picture has no seams.
   const soft = change('table/*', [
     ['blur', { size: 14 }],
-    ['sharpen', { strength: 80, size: 3 }],
+    ['sharpen', { strength: 80, size: 3, beyond: 1 }],
   ]);
   const mask = maskOf(soft);
   const { correctionOf } = await import('../corrections/registry.ts');

@@ -9,7 +9,7 @@ import type { MemberPick } from '../picks/member-pick.ts';
  */
 export interface ChangeList {
   format: 'zesty-crow/changes';
-  version: 6;
+  version: 7;
   headings: Heading[];
   changes: Change[];
   /** The same changes with other values. */
@@ -25,6 +25,11 @@ export interface Masked {
   fence: StepUse[];
   /** Strokes that add to it and take away from it at last. */
   brush: Stroke[];
+  /**
+   * What its places are shares of, where that is not the display window: lists before version 7 went by the whole picture,
+   * with its overscan. Gone once the list has been opened over a version.
+   */
+  placesIn?: 'picture';
 }
 
 export interface Change extends Masked {
@@ -112,7 +117,7 @@ export interface VariantSet {
 
 export const emptyChangeList = (): ChangeList => ({
   format: 'zesty-crow/changes',
-  version: 6,
+  version: 7,
   headings: [],
   changes: [],
   variants: [],

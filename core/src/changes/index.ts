@@ -9,3 +9,4 @@ export * from './keyframes.ts';
 export * from './step-settings.ts';
 export * from './layers-named.ts';
 export * from './append.ts';
+export * from './placed-over.ts';

@@ -115,6 +115,8 @@ const MASKED = {
   brush: list(STROKE, 1000),
 };
 
+const PLACES_IN = { const: 'picture' } as const;
+
 const CHANGE = {
   id,
   words: text(500),
@@ -125,9 +127,12 @@ const CHANGE = {
   corrections: stepsSchema(100, STEP_SETTINGS.corrections),
 };
 
+const HEADING = { id, words: text(500), on: { type: 'boolean' }, ...MASKED };
+
 /** What a change may have besides. */
 const MORE = {
   heading: id,
+  placesIn: PLACES_IN,
   frames: object({ first: frame, last: frame }, []),
   comments: list(object({ id, text: text(2000), at: text(40) }), 500),
 };
@@ -162,8 +167,8 @@ export const CHANGE_LIST_SCHEMA = {
   $defs: DEFS,
   ...object({
     format: { const: 'zesty-crow/changes' },
-    version: { const: 6 },
-    headings: list(object({ id, words: text(500), on: { type: 'boolean' }, ...MASKED }), 100),
+    version: { const: 7 },
+    headings: list(object({ ...HEADING, placesIn: PLACES_IN }, Object.keys(HEADING)), 100),
     changes: list(object({ ...CHANGE, ...MORE }, Object.keys(CHANGE)), 500),
     variants: list(VARIANT, 200),
   }),

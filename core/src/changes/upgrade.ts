@@ -1,4 +1,6 @@
+import { NO_LIMIT } from '../corrections/overshoot.ts';
 import { upgradeDocument } from '../fields/upgrade.ts';
+import { isPlaced } from './placed-over.ts';
 
 /** Gives every change of a list something more. */
 const eachChange = (list: object, add: object) => ({
@@ -7,6 +9,44 @@ const eachChange = (list: object, add: object) => ({
     ? { changes: list.changes.map((c: object) => ({ ...c, ...add })) }
     : {}),
 });
+
+/** What lists before version 7 meant where they said nothing, by kind of correction. */
+const MEANT: Readonly<Record<string, object>> = {
+  core: { way: 'replace' },
+  sharpen: { beyond: NO_LIMIT },
+  'local-contrast': { beyond: NO_LIMIT },
+};
+
+const isObject = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null;
+
+/**
+ * A core of light was laid in place of what is there, sharpening and local contrast had no limit, and places were shares
+ * of the whole picture: said now, so that the list gives what it gave.
+ */
+function withChoicesWritten(list: object): object {
+  const step = (use: unknown) =>
+    isObject(use) && isObject(use['values']) && MEANT[String(use['kind'])]
+      ? { ...use, values: { ...MEANT[String(use['kind'])], ...use['values'] } }
+      : use;
+  // Nothing has been checked yet: what is no list stays, for the schema to say so.
+  const owner = (o: unknown) => {
+    if (!isObject(o)) return o;
+    const { corrections, fence, brush } = o;
+    const filled = (v: unknown) => Array.isArray(v) && v.length > 0;
+    const placed = Array.isArray(corrections) && corrections.some((c) => isObject(c) && isPlaced(c['kind']));
+    return {
+      ...o,
+      ...(Array.isArray(corrections) ? { corrections: corrections.map(step) } : {}),
+      ...(filled(fence) || filled(brush) || placed ? { placesIn: 'picture' } : {}),
+    };
+  };
+  const { changes, headings } = list as { changes?: unknown; headings?: unknown };
+  return {
+    ...list,
+    ...(Array.isArray(changes) ? { changes: changes.map(owner) } : {}),
+    ...(Array.isArray(headings) ? { headings: headings.map(owner) } : {}),
+  };
+}
 
 /**
  * Steps from one version of the change list to the next, by the version that they start from. Whoever changes what is
@@ -23,8 +63,9 @@ const STEPS: Readonly<Record<number, (list: object) => object>> = {
   4: (list) => ({ ...list, variants: [] }),
   // Shapes may follow a member.
   5: (list) => list,
+  6: withChoicesWritten,
 };
 
 /** A stored change list as one of today's version. Throws an Error for one that a newer Zesty Crow has made. */
 export const upgradeChangeList = (stored: unknown): unknown =>
-  upgradeDocument(stored, 'zesty-crow/changes', 6, STEPS);
+  upgradeDocument(stored, 'zesty-crow/changes', 7, STEPS);

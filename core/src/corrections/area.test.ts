@@ -229,7 +229,14 @@ test.each([
 });
 
 test('a core makes no highlight darker', () => {
-  const { out } = whole('core', { strength: 80 }, 60, 60, (x, y) => (x === 30 && y === 30 ? 37 : 0.2), () => 1);
+  const { out } = whole(
+    'core',
+    { strength: 80 },
+    60,
+    60,
+    (x, y) => (x === 30 && y === 30 ? 37 : 0.2),
+    () => 1,
+  );
   expect(out[30 * 60 + 30]).toBeCloseTo(37 + 0.8 * 2, 4);
   expect(Math.min(...out)).toBeGreaterThanOrEqual(0.2);
 });
@@ -237,7 +244,9 @@ test('a core makes no highlight darker', () => {
 describe.each(['sharpen', 'local-contrast'])('%s beside something bright', (kind) => {
   const speck = (x: number, y: number) => (x === 20 && y === 20 ? 37 : 0.01 + 0.001 * ((x + y) % 3));
   const around = (x: number, y: number) =>
-    [-1, 0, 1].flatMap((v) => [-1, 0, 1].map((u) => speck(Math.min(40, Math.max(0, x + u)), Math.min(40, Math.max(0, y + v)))));
+    [-1, 0, 1].flatMap((v) =>
+      [-1, 0, 1].map((u) => speck(Math.min(40, Math.max(0, x + u)), Math.min(40, Math.max(0, y + v)))),
+    );
   test.each([0, 1, 2.5])('goes no more than %d stops beyond what lies around', (beyond) => {
     const { at } = whole(kind, { strength: 300, size: 6, beyond }, 41, 41, speck, () => 1);
     for (let y = 0; y < 41; y += 4)
@@ -245,10 +254,23 @@ describe.each(['sharpen', 'local-contrast'])('%s beside something bright', (kind
         expect(at(x, y)).toBeGreaterThanOrEqual((Math.min(...around(x, y)) / 2 ** beyond) * (1 - 1e-5));
         expect(at(x, y)).toBeLessThanOrEqual(Math.max(...around(x, y)) * 2 ** beyond * (1 + 1e-5));
       }
-    for (const [x, y] of [[19, 20], [21, 21], [20, 20], [18, 22]] as const) expect(at(x, y)).toBeGreaterThan(0);
+    for (const [x, y] of [
+      [19, 20],
+      [21, 21],
+      [20, 20],
+      [18, 22],
+    ] as const)
+      expect(at(x, y)).toBeGreaterThan(0);
   });
 });
 test('sharpening without a limit goes below black beside a speck', () => {
-  const { at } = whole('sharpen', { strength: 300, size: 6, beyond: 20 }, 41, 41, (x, y) => (x === 20 && y === 20 ? 37 : 0.01), () => 1);
+  const { at } = whole(
+    'sharpen',
+    { strength: 300, size: 6, beyond: 20 },
+    41,
+    41,
+    (x, y) => (x === 20 && y === 20 ? 37 : 0.01),
+    () => 1,
+  );
   expect(at(20, 22)).toBeLessThan(-0.5);
 });

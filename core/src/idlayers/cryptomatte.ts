@@ -1,5 +1,6 @@
 import type { ExrAttribute, ExrChannel, ChannelInfo, ExrHeader } from '../formats/exr/types.ts';
-import { boxHeight, boxWidth } from '../planes/box.ts';
+import { boxHeight, boxIn, boxWidth } from '../planes/box.ts';
+import { sameSize, type Size } from '../planes/size.ts';
 import { halvesToFloats } from '../planes/half.ts';
 import { makeString, stringAttribute } from '../formats/exr/attributes.ts';
 import { hashName, idToHex } from './ids.ts';
@@ -189,8 +190,9 @@ export function withoutCryptomatte(attributes: readonly ExrAttribute[], layer: s
   return attributes.filter((a) => !a.name.startsWith(key));
 }
 
-/** Size of the pictures of a header, in pixels of its data window. */
-export const sizeOf = (header: Pick<ExrHeader, 'dataWindow'>) => ({
-  width: boxWidth(header.dataWindow),
-  height: boxHeight(header.dataWindow),
-});
+/** Size of the pictures of a header, in pixels of its data window, with the display window where that is another. */
+export function sizeOf({ dataWindow, displayWindow }: Pick<ExrHeader, 'dataWindow' | 'displayWindow'>): Size {
+  const whole = { width: boxWidth(dataWindow), height: boxHeight(dataWindow) };
+  const placed = { ...whole, display: boxIn(displayWindow, dataWindow) };
+  return sameSize(whole, placed) ? whole : placed;
+}

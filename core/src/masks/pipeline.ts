@@ -163,7 +163,9 @@ export class MaskPipeline {
       const kind = fenceKinds.find((k) => k.kind === use.kind);
       if (!kind) return [];
       const values = wholeValues(fenceSettings(kind), use.values);
-      return [{ kind, values: use.follow ? shifted(values, wayOf(use.follow, this.cast)) : values }];
+      return [
+        { kind, values: use.follow ? shifted(values, wayOf(use.follow, this.cast, this.size)) : values },
+      ];
     });
     if (shapes.length === 0) {
       this.fence = undefined;

@@ -5,6 +5,7 @@ export * from './box.ts';
 export * from './finite.ts';
 export * from './half.ts';
 export * from './rgb-planes.ts';
+export * from './shares.ts';
 export * from './size.ts';
 export * from './tile-store.ts';
 export * from './tiles.ts';

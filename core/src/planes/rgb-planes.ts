@@ -1,7 +1,7 @@
+import type { Size } from './size.ts';
+
 /** Scene-linear colour planes, row-major. */
-export interface RgbPlanes {
-  width: number;
-  height: number;
+export interface RgbPlanes extends Size {
   r: Float32Array;
   g: Float32Array;
   b: Float32Array;

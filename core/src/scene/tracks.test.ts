@@ -99,7 +99,7 @@ describe('places of the bee flight', () => {
   async function make(settings: FieldValues, withScene: boolean, notes: string[] = []): Promise<MadeFile[]> {
     const frame = await frameAt(1);
     const request = {
-      list: { format: 'zesty-crow/changes', version: 6, changes: [], variants: [] } as never,
+      list: { format: 'zesty-crow/changes', version: 7, changes: [], variants: [] } as never,
       settings: settingsOfParcel({ kind: 'places', settings }),
       ...{ shot: 'Flight', version: 1, frame: 1, frames: [1, 3, 5] },
     };

@@ -117,7 +117,9 @@ export function findBeauty(
 
 /** Scene-linear colour planes of the picture, or of nothing (mid grey) for a file without one. */
 export function beautyPlanes(
-  image: Pick<ExrImage, 'channels'> & { header: Pick<ExrImage['header'], 'dataWindow' | 'attributes'> },
+  image: Pick<ExrImage, 'channels'> & {
+    header: Pick<ExrImage['header'], 'dataWindow' | 'displayWindow' | 'attributes'>;
+  },
   beauty: BeautyChannels | undefined,
   allocate: Allocate = plainMemory,
 ): RgbPlanes {

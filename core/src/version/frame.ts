@@ -8,6 +8,7 @@ import { buildIdIndexBy, type IdIndex } from '../idindex/id-index.ts';
 import { isCryptomatteChannel, sizeOf } from '../idlayers/cryptomatte.ts';
 import { describeIdLayers, type DescribedLayer } from '../idlayers/load.ts';
 import type { RankPlanes } from '../idlayers/rank-planes.ts';
+import type { Area } from '../planes/area.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { reducedPlane } from '../display/pass-picture.ts';
 import type { BlockLines } from '../formats/exr/blocks.ts';
@@ -87,6 +88,8 @@ export class Frame {
   readonly header: ExrHeader;
   readonly width: number;
   readonly height: number;
+  /** Where the display window lies in it, if there is overscan. */
+  readonly display: Area | undefined;
   /** Channels that are the picture; undefined for files of data passes only. */
   readonly beauty: BeautyChannels | undefined;
   readonly layers: readonly DescribedLayer[];
@@ -137,7 +140,7 @@ export class Frame {
     // In this order: each may be computed from those before.
     this.derived = [...colours, ...sum, ...members, ...masks];
     this.header = withDerived(stored, this.derived);
-    ({ width: this.width, height: this.height } = sizeOf(this.header));
+    ({ width: this.width, height: this.height, display: this.display } = sizeOf(this.header));
     this.beauty = findBeauty(this.header, sum.length ? [SUM_LAYER] : choice.layers, this.taken);
     const described = describeIdLayers(this.header, sidecars);
     this.layers = described.layers.map((l) => withSources(l, this.roles, stored));
@@ -437,7 +440,7 @@ export class Frame {
 
   /** Everything: all channels, ID layers, and members. */
   async all({ signal, onProgress }: ReadShare = {}): Promise<OpenPicture> {
-    const { header, width, height, beauty, findings } = this;
+    const { header, width, height, display, beauty, findings } = this;
     const channels = await this.channels(() => true, {
       signal,
       onProgress: (share) => onProgress?.(0.8 * share),
@@ -453,6 +456,7 @@ export class Frame {
       image: { header, channels },
       width,
       height,
+      display,
       ...(beauty ? { beauty } : {}),
       planes: this.planes(channels),
       layers,

@@ -1,5 +1,6 @@
 import { castOf, type CastLayer } from '../cast/cast.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import type { Size } from '../planes/size.ts';
 import type { ExrImage } from '../formats/exr/types.ts';
 import { buildIdIndex } from '../idindex/id-index.ts';
 import { loadIdLayers, type IdLayer } from '../idlayers/load.ts';
@@ -9,10 +10,8 @@ import { findPasses, type PassInfo } from './passes.ts';
 import { beautyPlanes, findBeauty, type BeautyChannels } from './beauty.ts';
 
 /** A decoded file with all that picking and correcting need. */
-export interface OpenPicture {
+export interface OpenPicture extends Size {
   image: ExrImage;
-  width: number;
-  height: number;
   beauty?: BeautyChannels;
   planes: RgbPlanes;
   layers: IdLayer[];

@@ -51,7 +51,7 @@ async function save(shot: string, kind: string, body: object): Promise<void> {
   expect((await call('PUT', `/shots/${shot}/${kind}`, { revision, label: 'Test', body })).status).toBe(200);
 }
 const saveChanges = (shot: string, ...changes: object[]) =>
-  save(shot, 'changes', { format: 'zesty-crow/changes', version: 6, headings: [], variants: [], changes });
+  save(shot, 'changes', { format: 'zesty-crow/changes', version: 7, headings: [], variants: [], changes });
 const look = async (version: string) =>
   (await call('GET', `/versions/${version}/parcels`)).body as unknown as { checks: ParcelCheck[] };
 const runs = async (version: string) =>

@@ -6,6 +6,7 @@ import { listedChanges, type Heading, type ListedChange } from '@zesty-crow/core
 import { through } from '@zesty-crow/core/colour';
 import { halvingsAt, type Area } from '@zesty-crow/core/planes';
 import type { Version } from '@zesty-crow/server/contract';
+import { bringPlacesOver } from './bring-places-over.ts';
 import ExportDialog from './ExportDialog.vue';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
@@ -178,6 +179,7 @@ const sequence = useSequence();
 sequence.setOpener((wanted) => version.value && openVersion(version.value, wanted));
 watch([version, frames, frame], ([of, all, at]) => sequence.opened(of, all, at), { immediate: true });
 
+bringPlacesOver(props.id, version);
 // The changes are not waited for: the picture is there first.
 void changes.load(props.id).catch(notifyError).finally(begin);
 void loadShot().then(tellNone);

@@ -6,6 +6,7 @@ import { stepAt } from '@zesty-crow/core/changes';
 import { wholeValues, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
 import { correctionOf, settingsOf } from '@zesty-crow/core/corrections';
 import { fenceKindOf, fenceSettings, shifted, type Handle, type Point } from '@zesty-crow/core/masks';
+import { toShares, type Size } from '@zesty-crow/core/planes';
 import { usePicture } from '../picture/picture.ts';
 import type { Placement } from '../viewer/placement.ts';
 import { useChanges } from '../shot/changes/changes.ts';
@@ -13,7 +14,7 @@ import { useWay } from './frames/use-way.ts';
 import { useLook } from '../shot/look.ts';
 
 /** The unfolded shape of the open change's fence in the picture, with handles that move it by pointer and by keys. */
-const props = defineProps<{ place: Placement; size: { width: number; height: number } }>();
+const props = defineProps<{ place: Placement; size: Size }>();
 const changes = useChanges();
 const picture = usePicture();
 const view = useLook();
@@ -100,8 +101,7 @@ const most = computed(() => moved.value?.fields.find((f) => f.kind === 'points')
 function addPoint(at: Point): void {
   const own = points.value;
   if (!own || !frame.value || own.length >= most.value) return;
-  const { width, height } = frame.value;
-  const p = [(100 * at[0]) / width, (100 * at[1]) / height] as const;
+  const p = toShares(frame.value, at);
   // Into the side that is nearest.
   const away = own.map(([ax, ay], i) => {
     const [bx, by] = own[(i + 1) % own.length]!;

@@ -1,4 +1,5 @@
 import { isIn, putIn, putOut } from '@zesty-crow/core';
+import { lengthIn, toShares } from '@zesty-crow/core/planes';
 import { usePicture } from '../picture/picture.ts';
 import { notifyError } from '../server/notify.ts';
 import type { BrushTarget } from '../viewer/tools/brush.ts';
@@ -70,8 +71,8 @@ export function useEncloseTarget(): EncloseTarget {
   };
 }
 
-/** How far outside the picture a stroke may go, in percent of it. */
-const held = (percent: number) => Math.min(200, Math.max(-100, Math.round(percent * 1000) / 1000));
+/** How far outside the display window a stroke may go, in percent of it. */
+const held = (percent: number) => Math.min(200, Math.max(-100, percent));
 
 /** Strokes go onto the mask of what is open. */
 export function useBrushTarget(): BrushTarget {
@@ -79,11 +80,11 @@ export function useBrushTarget(): BrushTarget {
   const picture = usePicture();
   const view = useLook();
   const placeOf = ({ x, y }: { x: number; y: number }) => {
-    const { width, height } = picture.size ?? { width: 1, height: 1 };
-    return [held((100 * x) / width), held((100 * y) / height)] as const;
+    const [across, down] = toShares(picture.size ?? { width: 1, height: 1 }, [x, y]);
+    return [held(across), held(down)] as const;
   };
   return {
-    radius: () => (view.stroke.size / 200) * (picture.size?.width ?? 0),
+    radius: () => (picture.size ? lengthIn(picture.size, view.stroke.size) / 2 : 0),
     begin: (at) => changes.beginStroke({ ...view.stroke, points: [placeOf(at)] }),
     go: (at) => changes.goStroke(...placeOf(at)),
     end: () => changes.endStroke(),

@@ -21,6 +21,7 @@ import type {
   RelinkReport,
   RoleRow,
   RoleUse,
+  Size,
   Spread,
   WallPass,
 } from '@zesty-crow/core';
@@ -77,9 +78,7 @@ export interface VersionFiles {
 }
 
 /** What a frame is, told as soon as its files are there. */
-export interface Opened {
-  width: number;
-  height: number;
+export interface Opened extends Size {
   dataWindow: Box2i;
   displayWindow: Box2i;
   hasPicture: boolean;

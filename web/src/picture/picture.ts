@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, toRaw } from 'vue';
 import { familyOf } from '@zesty-crow/core/cast';
 import type { ListedChange } from '@zesty-crow/core/changes';
 import type { CubeTable } from '@zesty-crow/core/display';
+import { sameSize, type Size } from '@zesty-crow/core/planes';
 import type { ChannelMask } from '@zesty-crow/core/version';
 import type { Version } from '@zesty-crow/server/contract';
 import { fileUrl, indexesUrl } from '../server/api.ts';
@@ -45,7 +46,7 @@ export const usePicture = defineStore('picture', () => {
   const versionId = ref<string>();
   const opened = shallowRef<Opened>();
   /** Pixels across and down, known before anything was read. */
-  const size = shallowRef<{ width: number; height: number }>();
+  const size = shallowRef<Size>();
   /** A stored picture that stands in until the pixels are there. */
   const preview = ref<string>();
   const cast = shallowRef<Layer[]>([]);
@@ -112,8 +113,8 @@ export const usePicture = defineStore('picture', () => {
       progress: heard((share, text) => (progress.value = { share, text })),
       opened: heard((next) => {
         progress.value = undefined;
-        if (size.value?.width !== next.width || size.value.height !== next.height)
-          size.value = { width: next.width, height: next.height };
+        const { width, height, display } = next;
+        if (!size.value || !sameSize(size.value, next)) size.value = { width, height, display };
         opened.value = next;
         cast.value = next.layers.map((name) => ({
           name,

@@ -55,7 +55,7 @@ async function exported(name: string, bytes: Uint8Array, changes: Change[], kind
   const frame = await openFrame([{ role: 'picture', name, frame: null }], undefined, async () => bytes);
   const list = {
     format: 'zesty-crow/changes' as const,
-    version: 6 as const,
+    version: 7 as const,
     headings: [],
     changes,
     variants: [],

@@ -331,6 +331,7 @@ export class PictureSession {
     const opened: Opened = {
       width: frame.width,
       height: frame.height,
+      display: frame.display,
       dataWindow: frame.header.dataWindow,
       displayWindow: frame.header.displayWindow,
       hasPicture: frame.beauty !== undefined,
@@ -1197,7 +1198,7 @@ export class PictureSession {
         return this.frameState(open, query);
       case 'middleOf': {
         const layer = open.cast.find((l) => l.name === query.layer);
-        return middleOfMember(layer, query.member);
+        return middleOfMember(layer, query.member, open.planes);
       }
       case 'relink':
         return this.relink(open, query);

@@ -1,5 +1,6 @@
 import { luminance } from '../../colour/luminance.ts';
 import type { PictureValue, PointsValue } from '../../fields/field.ts';
+import { toPixels, toShares } from '../../planes/shares.ts';
 import type { Size } from '../../planes/size.ts';
 import { defineCorrection, type PlacePoint } from '../correction.ts';
 import { fromCorners, placeIn } from './corners.ts';
@@ -12,7 +13,7 @@ interface Values {
   shading: number;
 }
 
-/** Where the picture is until it is moved, in percent of the frame. */
+/** Where the picture is until it is moved, in percent of the display window. */
 const CORNERS: PointsValue = [
   [35, 35],
   [65, 35],
@@ -28,8 +29,8 @@ const BLENDS: Readonly<Record<string, { label: string; of: (below: number, laid:
   add: { label: 'Added', of: (below, laid) => below + laid },
 };
 
-const inPixels = (corners: PointsValue, { width, height }: Size): PlacePoint[] =>
-  corners.map(([x, y]) => [(x * width) / 100, (y * height) / 100]);
+const inPixels = (corners: PointsValue, frame: Size): PlacePoint[] =>
+  corners.map(([x, y]) => toPixels(frame, x, y));
 
 /**
  * Lays a picture file on the part: placed by its four corners as it is seen in perspective, read over the footprint of
@@ -81,8 +82,8 @@ export const placePicture = defineCorrection<Values>({
         { key: 'middle', label: 'Move the picture', at: middle },
       ];
     },
-    drag({ corners }, { width, height }, handle, [x, y]) {
-      const to = [(100 * x) / width, (100 * y) / height] as const;
+    drag({ corners }, frame, handle, place) {
+      const to = toShares(frame, place);
       if (handle !== 'middle') {
         const moved = Number(handle.split(' ')[1]);
         return { corners: corners.map((c, i) => (i === moved ? to : c)) };

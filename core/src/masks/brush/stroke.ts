@@ -1,11 +1,11 @@
 import type { Area } from '../../planes/area.ts';
 import type { Size } from '../../planes/size.ts';
-import { lengthIn, toPixels } from '../fence/distance.ts';
+import { lengthIn, toPixels } from '../../planes/shares.ts';
 
 const { hypot, max, min } = Math;
 
 /**
- * One stroke of the brush: the line that it was drawn along. Places are shares of the picture in percent, x of its width
+ * One stroke of the brush: the line that it was drawn along. Places are shares of the display window in percent, x of its width
  * and y of its height; the size is in percent of its width: so a stroke fits another size.
  */
 export interface Stroke {

@@ -1,7 +1,8 @@
 import type { Area } from '../../planes/area.ts';
 import type { PointsValue } from '../../fields/field.ts';
 import type { Size } from '../../planes/size.ts';
-import { coverBy, lengthIn, toPixels, toShares } from './distance.ts';
+import { lengthIn, toPixels, toShares } from '../../planes/shares.ts';
+import { coverBy } from './distance.ts';
 import type { Handle } from './fence-kind.ts';
 import type { Point } from './point.ts';
 

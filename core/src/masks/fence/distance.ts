@@ -1,23 +1,10 @@
 import type { Area } from '../../planes/area.ts';
+import { lengthIn, round, shareOf, toPixels, toShares } from '../../planes/shares.ts';
 import type { Size } from '../../planes/size.ts';
 import type { Handle } from './fence-kind.ts';
 import type { Point } from './point.ts';
 
 const { abs, atan2, cos, max, min, sin } = Math;
-
-/** Percent of the picture to pixels, and back. */
-export const toPixels = ({ width, height }: Size, x: number, y: number): Point => [
-  (x / 100) * width,
-  (y / 100) * height,
-];
-export const toShares = ({ width, height }: Size, [x, y]: Point): Point => [
-  round((100 * x) / width),
-  round((100 * y) / height),
-];
-export const lengthIn = ({ width }: Size, percent: number): number => (percent / 100) * width;
-export const shareOf = ({ width }: Size, pixels: number): number => round((100 * pixels) / width);
-/** Finer than a thousandth of a percent nobody aims. */
-export const round = (v: number): number => Math.round(v * 1000) / 1000;
 
 export const turned = ([x, y]: Point, degrees: number): Point => {
   const a = (degrees * Math.PI) / 180;

@@ -13,8 +13,9 @@ export interface Handle {
 }
 
 /**
- * One kind of shape that limits a mask: one file a kind, and one line in `registry.ts`. Places are shares of the picture
- * in percent, x of its width and y of its height, and lengths are percent of its width: so a fence fits another size.
+ * One kind of shape that limits a mask: one file a kind, and one line in `registry.ts`. Places are shares of the
+ * display window in percent, x of its width and y of its height, and lengths are percent of its width: so a fence fits
+ * another size, and other overscan.
  */
 export interface FenceKind<V = Record<string, FieldValue>> {
   kind: string;

@@ -27,8 +27,8 @@ const follow = { layer: 'CryptoObject', member: 'bee', from: [40, 45] } as const
 
 test('the middle of a member is where its pixels are', () => {
   const { cast } = frameWith([50, 40]);
-  expect(middleOfMember(cast[0], 'bee')).toEqual([(100 * 60) / 150, 45]);
-  expect(middleOfMember(cast[0], 'wasp')).toBeUndefined();
+  expect(middleOfMember(cast[0], 'bee', SIZE)).toEqual([(100 * 60) / 150, 45]);
+  expect(middleOfMember(cast[0], 'wasp', SIZE)).toBeUndefined();
 });
 
 test.each([
@@ -55,7 +55,7 @@ test.each([
     fc.assert(
       fc.property(fc.integer({ min: 0, max: 130 }), fc.integer({ min: 0, max: 90 }), (x, y) => {
         const frame = frameWith([x, y]);
-        const [mx, my] = middleOfMember(frame.cast[0], 'bee')!;
+        const [mx, my] = middleOfMember(frame.cast[0], 'bee', SIZE)!;
         const following = maskOf(frame, { who, fence: [{ kind, values, follow }] });
         const typed = maskOf(frame, { who, fence: [{ kind, values: placed(mx - 40, my - 45) }] });
         expect(following.flat()).toEqual(typed.flat());

@@ -1,6 +1,7 @@
 import { defineFence } from './fence-kind.ts';
 import type { Point } from './point.ts';
-import { coverBy, dragPlaced, lengthIn, placedHandles, placedIn, type Placed } from './distance.ts';
+import { lengthIn } from '../../planes/shares.ts';
+import { coverBy, dragPlaced, placedHandles, placedIn, type Placed } from './distance.ts';
 import { placedFields } from './settings.ts';
 
 const { abs, hypot, max, min } = Math;

@@ -1,6 +1,6 @@
 import { defineFence } from './fence-kind.ts';
 import type { Point } from './point.ts';
-import { lengthIn, shareOf, toPixels, toShares } from './distance.ts';
+import { lengthIn, shareOf, toPixels, toShares } from '../../planes/shares.ts';
 import { length, place } from './settings.ts';
 
 const { cos, hypot, max, min, sin } = Math;

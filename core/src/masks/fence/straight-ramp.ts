@@ -1,5 +1,5 @@
 import { defineFence } from './fence-kind.ts';
-import { toPixels, toShares } from './distance.ts';
+import { toPixels, toShares } from '../../planes/shares.ts';
 import { place } from './settings.ts';
 
 const { hypot, max, min } = Math;

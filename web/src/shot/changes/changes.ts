@@ -15,6 +15,7 @@ import {
 } from '@zesty-crow/core';
 import {
   appended,
+  listPlacedOver,
   ofVariant,
   settingsOfStep,
   withKey,
@@ -23,6 +24,7 @@ import {
   type Keyframe,
 } from '@zesty-crow/core/changes';
 import type { Follow } from '@zesty-crow/core/masks';
+import type { Size } from '@zesty-crow/core/planes';
 import { renamed, type Renaming } from '@zesty-crow/core/relink';
 import { neutralValues, withValue, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
 import { useDocument } from '../document.ts';
@@ -310,6 +312,12 @@ export const useChanges = defineStore('changes', () => {
     void commit(`Take the changes of “${from}”`.slice(0, 200));
   }
 
+  /** Brings places that go by the whole picture over to the display window of this one. */
+  function placeOver(size: Size): void {
+    Object.assign(list.value, listPlacedOver(list.value, size));
+    void commit('Bring places over to the display window');
+  }
+
   /** Picks that name members as they are called in this version; one step of the history. */
   function rename(renamings: readonly Renaming[]): void {
     const next = renamed(list.value, renamings);
@@ -415,6 +423,7 @@ export const useChanges = defineStore('changes', () => {
     setFrames,
     rename,
     takeAll,
+    placeOver,
     addComment,
     removeComment,
     variantId,
