@@ -13,6 +13,7 @@ export const contrast = defineCorrection<{ contrast: number; pivot: number }>({
   label: 'Contrast',
   group: 'light',
   hint: 'Pulls light and dark apart around a pivot, or brings them together.',
+  revision: 2,
   fields: [
     {
       kind: 'number',

@@ -23,6 +23,7 @@ export const core = defineCorrection<Values>({
   short: 'Core',
   group: 'area',
   hint: 'Shrinks the mask, softens it, and lets the part glow from within.',
+  revision: 2,
   fields: [
     strengthField(100, 80),
     {

@@ -68,6 +68,8 @@ interface CorrectionBase<V> {
   group: CorrectionGroup;
   /** What it is for, in a line. */
   hint: string;
+  /** Raised whenever its numbers are mended, so that files which were made before are made again; 2 the first time. */
+  revision?: number;
   /** Its own settings; amount and limits, which all have, are not among them. */
   fields: readonly Field[];
   /** True for values that change nothing though they are not all neutral. */

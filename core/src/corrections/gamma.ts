@@ -10,6 +10,7 @@ export const gamma = defineCorrection<{ gamma: number }>({
   label: 'Gamma',
   group: 'light',
   hint: 'Brightens or darkens the middle; black and white stay.',
+  revision: 2,
   fields: [gammaField('gamma', 'Gamma', '')],
   apply({ count, r, g, b }, values) {
     const become = (x: number) => signedPower(x, 1 / values.gamma);

@@ -21,6 +21,7 @@ export const glow = defineCorrection<Values>({
   label: 'Glow',
   group: 'area',
   hint: 'Lets bright parts shine beyond the mask.',
+  revision: 2,
   fields: [
     strengthField(1000, 60, { softMax: 200 }),
     {

@@ -63,6 +63,7 @@ export const grain = defineCorrection<Values>({
   label: 'Grain',
   group: 'area',
   hint: 'Adds film grain that differs in every frame. 100 % varies the light by half a stop (standard deviation); its mean stays.',
+  revision: 2,
   fields: [
     strengthField(100, 15),
     sizeField(1, { min: 1, max: 20, softMax: 6 }),

@@ -41,6 +41,7 @@ export const levels = defineCorrection<Values>({
   label: 'Levels',
   group: 'light',
   hint: 'Sets what is black, white and middle, and what they become.',
+  revision: 2,
   fields: [
     level('black', 'Black', 0),
     level('white', 'White', 1),

@@ -23,6 +23,7 @@ export const slopeOffsetPower = defineCorrection<Values>({
   short: 'CDL',
   group: 'colour',
   hint: 'The numbers of a colour decision list, channel by channel.',
+  revision: 2,
   fields: [
     { kind: 'rgb', key: 'slope', label: 'Slope', min: 0, max: 100, step: 0.01, neutral: [1, 1, 1] },
     { kind: 'rgb', key: 'offset', label: 'Offset', min: -10, max: 10, step: 0.01, neutral: [0, 0, 0] },

@@ -27,6 +27,7 @@ export const whiteBalance = defineCorrection<Values>({
   label: 'White balance',
   group: 'colour',
   hint: 'Name the colour temperature of the light, and grey under it becomes neutral. Up to 4000 K it is a black body, from 5000 K daylight.',
+  revision: 2,
   fields: [
     {
       kind: 'number',

@@ -6,4 +6,5 @@ export * from './schema.ts';
 export * from './parse.ts';
 export * from './naming.ts';
 export * from './job.ts';
+export type { Revised } from './revisions.ts';
 export { chosenNames } from './coverage.ts';

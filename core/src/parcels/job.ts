@@ -1,10 +1,12 @@
 import type { ChangeList } from '../changes/change.ts';
 import { listedChanges } from '../changes/listed.ts';
 import { VersionError } from '../version/version-error.ts';
-import type { MadeFile, ParcelEnv, ParcelFrame } from './kind.ts';
+import { STEP_KEYS, type StepKey } from '../changes/step-settings.ts';
+import type { MadeFile, ParcelEnv, ParcelFrame, ParcelKind } from './kind.ts';
 import { clashesOf, nameBy } from './naming.ts';
 import { framesOf, type Parcel } from './parcel.ts';
 import { parcelKind, settingsOfParcel } from './registry.ts';
+import { revisedIn, type Revised } from './revisions.ts';
 
 /** The shot that is handed over. */
 export interface ParcelShot {
@@ -88,14 +90,38 @@ export function expectedNames(parcel: Parcel, shot: ParcelShot): string[] {
   );
 }
 
+/** Lists of steps whose numbers are in a parcel, by what it reads of the changes. */
+const STEPS_READ: Readonly<Record<ParcelKind['reads'], readonly StepKey[]>> = {
+  applied: STEP_KEYS,
+  changes: STEP_KEYS,
+  masks: ['edge', 'fence'],
+  list: STEP_KEYS,
+  scene: [],
+  nothing: [],
+};
+
+/** What a parcel is made with in a state whose numbers have been mended since it came. */
+export function mendedIn(parcel: Parcel, shot: ParcelShot, { variant, frame }: ParcelState): Revised[] {
+  const kind = kindOf(parcel);
+  const keys = STEPS_READ[kind.reads];
+  const listed = keys.length ? listedChanges(shot.list, { variant: variant || undefined, frame }) : [];
+  return revisedIn(kind, kind.reads === 'masks' ? listed : listed.filter((c) => c.on), keys);
+}
+
 /**
  * All that decides what comes of a parcel in a state, but for the pixels of the version and its scene: another text is
  * another file.
  * Limits to other frames and values of other variants are not in it.
+ * @param back as it was so many mendings ago, of everything that it is made with
  */
-export function contentOf(parcel: Parcel, shot: ParcelShot, { variant, frame }: ParcelState): string {
+export function contentOf(parcel: Parcel, shot: ParcelShot, state: ParcelState, back = 0): string {
+  const { variant, frame } = state;
   const { kind, settings, name, title } = parcel;
   const { reads } = kindOf(parcel);
+  // Those that have never been mended are not told: what was made with them is still that.
+  const mended = mendedIn(parcel, shot, state).flatMap(({ kind, revision }) =>
+    revision - back > 1 ? [[kind, revision - back]] : [],
+  );
   const listed = () => listedChanges(shot.list, { variant: variant || undefined, frame });
   const what = {
     applied: () => listed().filter((c) => c.on),
@@ -106,7 +132,8 @@ export function contentOf(parcel: Parcel, shot: ParcelShot, { variant, frame }: 
     scene: () => framesRead(parcel, shot, { frame }),
     nothing: () => [],
   }[reads]();
-  return JSON.stringify([kind, settings, name, title, shot.shot, shot.version, variant, frame, what]);
+  const all = [kind, settings, name, title, shot.shot, shot.version, variant, frame, what];
+  return JSON.stringify(mended.length ? [...all, mended] : all);
 }
 
 /**

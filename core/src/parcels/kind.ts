@@ -60,6 +60,8 @@ export interface ParcelKind {
   label: string;
   /** What it is for, in a line. */
   hint: string;
+  /** Raised whenever its numbers are mended, so that files which were made before are made again; 2 the first time. */
+  revision?: number;
   fields: readonly Field[];
   /** Whether it is another one for each variant. */
   varies: boolean;

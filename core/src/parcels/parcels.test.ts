@@ -19,7 +19,15 @@ import type { FieldValues } from '../fields/field.ts';
 import type { OpenPicture } from '../version/open-picture.ts';
 import { openFrame } from '../version/open-frame.ts';
 import type { ParcelFrame } from './kind.ts';
-import { contentOf, expectedNames, makeParcel, statesOf, type ParcelFile, type ParcelShot } from './job.ts';
+import {
+  contentOf,
+  expectedNames,
+  makeParcel,
+  mendedIn,
+  statesOf,
+  type ParcelFile,
+  type ParcelShot,
+} from './job.ts';
 import { emptyParcelList, type Parcel } from './parcel.ts';
 import { parseParcelList } from './parse.ts';
 
@@ -573,6 +581,25 @@ describe('what is made', () => {
     expect(contentOf({ ...parcel, settings: { type: 'half' } }, two, { variant: '', frame: 2 })).not.toBe(
       key(list),
     );
+  });
+  test('is another one once the numbers of what it is made with were mended, and as before where they were not', () => {
+    const [first] = list.changes as [Change];
+    const with_ = (kind: string, on = true): ParcelShot => ({
+      ...two,
+      list: { ...list, changes: [{ ...first, corrections: [{ id: 'k', kind, on, values: {} }] }] },
+    });
+    const state = { variant: '', frame: 2 };
+    // Defocus was mended once, exposure never.
+    const now = contentOf(parcel, with_('defocus'), state);
+    expect(contentOf(parcel, with_('defocus'), state, 1)).not.toBe(now);
+    expect(contentOf(parcel, with_('defocus'), state, 2)).toBe(contentOf(parcel, with_('defocus'), state, 1));
+    expect(mendedIn(parcel, with_('defocus'), state)).toEqual([
+      { kind: 'defocus', label: 'Defocus', revision: 2 },
+    ]);
+    for (const shot of [with_('exposure'), with_('defocus', false)])
+      expect(contentOf(parcel, shot, state, 1)).toBe(contentOf(parcel, shot, state));
+    // Masks are made without corrections.
+    expect(mendedIn(parcelOf('masks'), with_('defocus'), state)).toEqual([]);
   });
   test('is stored as it was', () => {
     const stored = { ...emptyParcelList(), parcels: [parcel] };

@@ -17,7 +17,7 @@ import type { frameFacts } from '../versions/versions.ts';
 import { foresee, sightOf, type Sight } from './foresee.ts';
 import { folderWithin, nextNumbered } from './folder.ts';
 import { secondsOf } from './runs.ts';
-import { workOf, type ParcelHome } from './start-run.ts';
+import { workOf, type ParcelHome, type ParcelWork } from './start-run.ts';
 
 /** Names that are told; more would not be read. */
 const MOST_NAMES = 200;
@@ -46,7 +46,7 @@ async function checkParcel(
   const fault = patternFault(parcel.name);
   if (fault) faults.push(fault);
   let names: string[] = [];
-  let work: Awaited<ReturnType<typeof workOf>> = { there: [], toMake: [] };
+  let work: ParcelWork = { there: [], outdated: { states: 0, mended: [] }, toMake: [] };
   try {
     names = expectedNames(parcel, shot);
     work = await workOf(pool, home, parcel);
@@ -76,6 +76,7 @@ async function checkParcel(
       faults.push(error instanceof Error ? error.message : String(error));
     }
   if (bytes > free) faults.push('There may not be room for it on the disk.');
+  notes.push(...whyAgain(work));
   if (!faults.length) notes.push(...(await foresee(home, parcel, work, { passes: facts.passes, sight })));
   const each = await secondsOf(pool, home.shotId, parcel.id);
   const made = work.toMake.reduce((sum, w) => sum + w.variants.length, 0);
@@ -113,6 +114,14 @@ export async function checkParcels(
       checks[i]!.faults.push(`Another parcel has a file called ${clash}, too. Put {parcel} into the name.`);
   });
   return checks;
+}
+
+/** Why something is made again of which nothing was changed. */
+function whyAgain({ outdated: { states, mended } }: ParcelWork): string[] {
+  if (states === 0) return [];
+  const of = mended.length > 1 ? `${mended.slice(0, -1).join(', ')} and ${mended.at(-1)}` : mended[0]!;
+  const what = states === 1 ? 'A frame was made' : `${states} frames were made`;
+  return [`${what} before the numbers of ${of} were corrected in Zesty Crow, and will be made again.`];
 }
 
 /** States of which the files are there. */

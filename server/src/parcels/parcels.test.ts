@@ -11,12 +11,14 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import pg from 'pg';
 import type { ParcelCheck, ParcelRun, ParcelRunFile } from '../contract.ts';
 import { samplePath } from '../../../core/test/fixtures/samples.ts';
 import type { Application } from '../../../e2e/harness/application.ts';
 import { startEmpty } from '../../../e2e/harness/database.ts';
 import { callsOf, until, type Json } from '../../test/calls.ts';
 import { folderWithin, writeWhole } from './folder.ts';
+import { parcelHome } from './start-run.ts';
 
 /** Parcels from request to archive and folder, and what is made again after a change. */
 const folder = mkdtempSync(join(tmpdir(), 'zesty-crow-hand-over-'));
@@ -271,6 +273,36 @@ test('what was handed over can be deleted; files that another run took from it s
   expect((await served()).status).toBe(404);
   expect((await call('DELETE', `/runs/${first.id}`)).status).toBe(404);
   expect((await make(version)).reused).toBe(0);
+});
+
+test('what was made before numbers were mended is made again, and why is told', async () => {
+  await saveChanges(
+    shot,
+    change(1, { corrections: [{ id: 'g', kind: 'gamma', on: true, values: { gamma: 1.5 } }] }),
+  );
+  await save(shot, 'parcels', {
+    format: 'zesty-crow/parcels',
+    version: 1,
+    parcels: [parcel('picture', 'picture', { format: 'png8' })],
+  });
+  expect((await make(version)).files).toBe(2);
+  expect((await look(version)).checks[0]).toMatchObject({ toMake: 0, notes: [] });
+  // The files as an earlier Zesty Crow would have left them: known by what had not been mended then.
+  const pool = new pg.Pool({ connectionString: application.database });
+  const home = await parcelHome(pool, { id: version, shot_id: shot, number: 1 });
+  for (const frame of [1, 2]) {
+    const key = (back: number) => home.keyOf(home.parcels[0]!, { variant: '', frame }, back);
+    await pool.query('update parcel_file set key = $1 where key = $2', [key(1), key(0)]);
+  }
+  await pool.end();
+  expect((await look(version)).checks[0]).toMatchObject({
+    toMake: 2,
+    notes: [
+      '2 frames were made before the numbers of Gamma were corrected in Zesty Crow, and will be made again.',
+    ],
+  });
+  expect((await make(version)).reused).toBe(0);
+  expect((await look(version)).checks[0]).toMatchObject({ toMake: 0, notes: [] });
 });
 
 test('a folder outside of those that are allowed is refused, also through a link', async () => {

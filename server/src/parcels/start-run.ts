@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import {
   contentOf,
   framesRead,
+  mendedIn,
   parcelKind,
   framesOfParcel,
   variantsOf,
@@ -28,7 +29,8 @@ export interface ParcelHome {
   parcels: Parcel[];
   /** One sum for the pixels of a frame. */
   sumOf(frame: number | undefined): string;
-  keyOf(parcel: Parcel, state: ParcelState): string;
+  /** @param back as it was so many mendings ago, of everything that it is made with */
+  keyOf(parcel: Parcel, state: ParcelState, back?: number): string;
 }
 
 /** Reads the saved documents of a version's shot. @param ids only these parcels; all of them by default */
@@ -63,11 +65,11 @@ export async function parcelHome(
     shot,
     parcels,
     sumOf,
-    keyOf: (parcel, state) =>
+    keyOf: (parcel, state, back) =>
       createHash('sha256')
         .update(
           [
-            contentOf(parcel, shot, state),
+            contentOf(parcel, shot, state, back),
             ...framesRead(parcel, shot, state).map(sumOf),
             ...(ofScene(parcel) ? [scene] : []),
           ].join(' '),
@@ -87,6 +89,8 @@ async function sceneSum(pool: Pool, shotId: string): Promise<string> {
 /** What of a parcel is there already, and what has to be made: a frame with its variants. */
 export interface ParcelWork {
   there: RunFile[];
+  /** States of which there are files that were made before numbers were mended, and of what those are. */
+  outdated: { states: number; mended: string[] };
   toMake: { frame: number | undefined; variants: { variant: string; key: string }[] }[];
 }
 
@@ -96,7 +100,7 @@ export async function workOf(pool: Pool, home: ParcelHome, parcel: Parcel): Prom
   const frames = framesOfParcel(parcel, shot);
   const keys = frames.map((frame) => variants.map((variant) => keyOf(parcel, { frame, variant })));
   const known = await knownFiles(pool, home.shotId, keys.flat());
-  const work: ParcelWork = { there: [], toMake: [] };
+  const work: ParcelWork = { there: [], outdated: { states: 0, mended: [] }, toMake: [] };
   frames.forEach((frame, i) => {
     const missing = variants.flatMap((variant, k) => {
       const key = keys[i]![k]!;
@@ -107,7 +111,35 @@ export async function workOf(pool: Pool, home: ParcelHome, parcel: Parcel): Prom
     });
     if (missing.length) work.toMake.push({ frame, variants: missing });
   });
+  work.outdated = await outdatedOf(pool, home, parcel, work);
   return work;
+}
+
+/** Which of what has to be made is there with the numbers of earlier mendings. */
+async function outdatedOf(
+  pool: Pool,
+  { shotId, shot, keyOf }: ParcelHome,
+  parcel: Parcel,
+  { toMake }: Pick<ParcelWork, 'toMake'>,
+): Promise<ParcelWork['outdated']> {
+  const states = toMake.flatMap(({ frame, variants }) => variants.map(({ variant }) => ({ frame, variant })));
+  const earlier = states.flatMap((state) => {
+    const mended = mendedIn(parcel, shot, state);
+    const times = Math.max(0, ...mended.map((m) => m.revision - 1));
+    const keys = Array.from({ length: times }, (_, i) => keyOf(parcel, state, i + 1));
+    return keys.length ? [{ mended, keys }] : [];
+  });
+  if (earlier.length === 0) return { states: 0, mended: [] };
+  const known = await knownFiles(
+    pool,
+    shotId,
+    earlier.flatMap((e) => e.keys),
+  );
+  const found = earlier.filter((e) => e.keys.some((key) => known.has(key)));
+  return {
+    states: found.length,
+    mended: [...new Set(found.flatMap((e) => e.mended.map((m) => m.label)))],
+  };
 }
 
 /** Begins a run: what is there already is taken, and a job is queued for each frame of which something is not. */

@@ -82,6 +82,7 @@ export const toneCurves = defineCorrection<Values>({
   short: 'Curves',
   group: 'light',
   hint: 'Raises or lowers any brightness, of all channels or of one.',
+  revision: 2,
   fields: [curve('all', 'All channels'), curve('red', 'Red'), curve('green', 'Green'), curve('blue', 'Blue')],
   apply({ count, r, g, b }, values) {
     const { all, red, green, blue } = values;

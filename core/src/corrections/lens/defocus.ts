@@ -42,6 +42,7 @@ export const defocus = defineCorrection<Values>({
   short: 'Defocus',
   group: 'pass',
   hint: 'Blurs what is out of focus as a lens does, by the version’s depth.',
+  revision: 2,
   fields: [
     { kind: 'pass', key: 'pass', label: 'Depth', like: '^(depth|z)', neutral: '' },
     {

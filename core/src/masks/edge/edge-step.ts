@@ -14,6 +14,8 @@ export interface EdgeStep<V = Record<string, FieldValue>> {
   short?: string;
   /** What it is for, in a line. */
   hint: string;
+  /** Raised whenever its numbers are mended, so that files which were made before are made again; 2 the first time. */
+  revision?: number;
   fields: readonly Field[];
   /** Pixels around each pixel that it reads, and as far as it may write beyond the mask. */
   reach(values: Readonly<V>): number;

@@ -24,6 +24,8 @@ export interface FenceKind<V = Record<string, FieldValue>> {
   short?: string;
   /** What it is for, in a line. */
   hint: string;
+  /** Raised whenever its numbers are mended, so that files which were made before are made again; 2 the first time. */
+  revision?: number;
   /** Its own settings. */
   fields: readonly Field[];
   /** Writes how much of each pixel of the area lies inside, 0 to 1, row-major. */
