@@ -159,6 +159,37 @@ test('it is multiplied, added, or shaded as the part is', () => {
   expect(over({ shading: 100 })[0]).toBeCloseTo(0.6, 5);
 });
 
+test('every mode lays light with its alpha as Porter and Duff do, shaded by the part’s own light and dark', () => {
+  const light = fc.double({ min: 0, max: 4, noNaN: true });
+  const share = fc.double({ min: 0.01, max: 1, noNaN: true });
+  fc.assert(
+    fc.property(
+      fc.constantFrom('over', 'multiply', 'add'),
+      fc.tuple(light, share, fc.integer({ min: 0, max: 100 })),
+      fc.tuple(share, light, light),
+      (blend, [laidLight, alpha, shading], below) => {
+        const own = (i: number) => below[i % 3]!;
+        const picture = grey(6, 6, () => laidLight);
+        const out = lay(picture, new Float32Array(36).fill(alpha), { blend, shading }, [6, 6], own);
+        // White of the shading is the mean of the part: of three values that come equally often.
+        const mean = (below[0] + below[1] + below[2]) / 3;
+        out.forEach((v, i) => {
+          const b = own(i);
+          const shade = 1 + (shading / 100) * (b / mean - 1);
+          const source = alpha * laidLight;
+          const wanted = {
+            over: source * shade + b * (1 - alpha),
+            multiply: source * b + b * (1 - alpha),
+            add: source * shade + b,
+          }[blend]!;
+          expect(Math.abs(v - wanted)).toBeLessThan(1e-5 * Math.max(1, wanted));
+        });
+      },
+    ),
+    { numRuns: 60 },
+  );
+});
+
 test('a PNG is taken for what sRGB shows, with its alpha', async () => {
   const data = Uint8Array.from([128, 64, 255, 255, 0, 0, 0, 0]);
   const png = encode({ width: 2, height: 1, data, channels: 4, depth: 8 });
