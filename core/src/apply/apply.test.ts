@@ -49,6 +49,7 @@ const blur = defineCorrection<{ by: number }>({
   label: 'Blur',
   group: 'area',
   hint: '',
+  numbers: '',
   fields: [number('by')],
   reach: () => REACH,
   apply({ area, margin, planes }, _values, out) {
@@ -71,6 +72,7 @@ const halo = defineCorrection<{ by: number }>({
   label: 'Halo',
   group: 'area',
   hint: '',
+  numbers: '',
   fields: [number('by')],
   reach: () => 20,
   spread: () => 20,
@@ -90,6 +92,7 @@ const broken = defineCorrection<{ by: number }>({
   label: 'Broken',
   group: 'area',
   hint: '',
+  numbers: '',
   fields: [number('by')],
   apply() {
     throw new Error('There is no light pass.');

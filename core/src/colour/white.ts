@@ -105,6 +105,44 @@ export function lightOf(kelvin: number, tint = 0): [x: number, y: number] {
 }
 
 /**
+ * The temperature and tint that name a light, the other way round of {@link lightOf}: those of the place on the line of
+ * lights that is nearest in CIE 1960 (u, v), and how far off it lies.
+ * @param chromaticity of the light, CIE (x, y)
+ * @param from lowest temperature that is looked at, in kelvin
+ * @param to highest
+ */
+export function namedLight(
+  [x, y]: readonly [number, number],
+  from: number,
+  to: number,
+): { kelvin: number; tint: number } {
+  const [u, v] = toUv(x, y);
+  const away = (t: number) => {
+    const [a, b] = locus(t);
+    return Math.hypot(u - a, v - b);
+  };
+  // Even steps of 1/T are about even to the eye; between the best of them and its neighbours there is one least distance.
+  const STEPS = 200;
+  const at = (i: number) => 1 / (1 / from + (i / STEPS) * (1 / to - 1 / from));
+  let best = 0;
+  for (let i = 1; i <= STEPS; i++) if (away(at(i)) < away(at(best))) best = i;
+  let [low, high] = [at(Math.max(0, best - 1)), at(Math.min(STEPS, best + 1))];
+  for (let i = 0; i < 60; i++) {
+    const third = (high - low) / 3;
+    if (away(low + third) < away(high - third)) high -= third;
+    else low += third;
+  }
+  const kelvin = (low + high) / 2;
+  const distance = away(kelvin);
+  const greener = (tint: number) => {
+    const [gx, gy] = lightOf(kelvin, tint);
+    const [gu, gv] = toUv(gx, gy);
+    return Math.hypot(u - gu, v - gv);
+  };
+  return { kelvin, tint: greener(distance) < greener(-distance) ? distance : -distance };
+}
+
+/**
  * Takes the colour of one light out and puts that of another in: von Kries in cones, on CIE XYZ.
  * @param from chromaticity of the light as it is
  * @param to what shall become of it

@@ -12,6 +12,8 @@ export const blur = defineCorrection<{ size: number }>({
   label: 'Blur',
   group: 'area',
   hint: 'Softens what is inside the mask; its surroundings neither bleed in nor change.',
+  numbers:
+    'A mean of linear light near to a Gaussian whose standard deviation is half the size, weighed by the mask.',
   fields: [sizeField(0, { initial: 6 })],
   reach: ({ size }) => reachOf(size),
   apply: (window, { size }, out) => towardsMean(window, size, 1, out),

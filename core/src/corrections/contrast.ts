@@ -13,6 +13,8 @@ export const contrast = defineCorrection<{ contrast: number; pivot: number }>({
   label: 'Contrast',
   group: 'light',
   hint: 'Pulls light and dark apart around a pivot, or brings them together.',
+  numbers:
+    'A power of linear light around the pivot: every stop above or below it becomes (1 + contrast / 100) stops.',
   revision: 2,
   fields: [
     {

@@ -23,6 +23,8 @@ export const core = defineCorrection<Values>({
   short: 'Core',
   group: 'area',
   hint: 'Shrinks the mask, softens it, and lets the part glow from within.',
+  numbers:
+    'Strength times colour is added to the light within the core, or takes the place of that share of it.',
   revision: 2,
   fields: [
     strengthField(100, 80),

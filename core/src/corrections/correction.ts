@@ -68,6 +68,8 @@ interface CorrectionBase<V> {
   group: CorrectionGroup;
   /** What it is for, in a line. */
   hint: string;
+  /** What happens to the numbers, in a line: for those who check them. */
+  numbers: string;
   /** Raised whenever its numbers are mended, so that files which were made before are made again; 2 the first time. */
   revision?: number;
   /** Its own settings; amount and limits, which all have, are not among them. */

@@ -16,6 +16,8 @@ export const denoise = defineCorrection<{ strength: number; radius: number }>({
   label: 'Denoise',
   group: 'area',
   hint: 'Takes grain off and keeps edges, inside the mask only.',
+  numbers:
+    'Each pixel becomes a mean of those within the radius that look like it, compared as square roots of their light.',
   fields: [
     strengthField(100, 40),
     {

@@ -10,6 +10,7 @@ import { initialValues, wholeValues } from '../fields/values.ts';
 import type { Correction, PixelCorrection } from './correction.ts';
 import { limitOf } from './limit.ts';
 import { correctionOf, CORRECTIONS } from './registry.ts';
+import { lightOfGrey } from './white-balance.ts';
 import { doesNothing, settingsOf } from './shared.ts';
 
 type Rgb = [number, number, number];
@@ -149,6 +150,30 @@ describe('colour', () => {
     const { l } = converter('lab65')(lrgb(v));
     return differenceCiede2000()(lrgb(v), { mode: 'lab65', l, a: 0, b: 0 });
   };
+  test('the light that something grey is seen under is found, and makes it grey', () => {
+    fc.assert(
+      fc.property(
+        // Below, a tint may leave what any light can have.
+        fc.integer({ min: 2500, max: 12_000 }),
+        fc.integer({ min: -30, max: 30 }),
+        fc.double({ min: 0.01, max: 5, noNaN: true }),
+        (kelvin, tint, bright) => {
+          const seen = greyUnder(lightOf(kelvin, tint * 0.0004)).map((v) => v * bright) as Rgb;
+          const found = lightOfGrey(seen)!;
+          // Mireds, as lights are compared.
+          expect(Math.abs(1e6 / found.kelvin - 1e6 / kelvin)).toBeLessThan(1);
+          expect(Math.abs(found.tint - tint)).toBeLessThan(0.5);
+          const [r, g, b] = one('white-balance', found, seen);
+          expect(Math.max(r, g, b) / Math.min(r, g, b) - 1).toBeLessThan(2e-3);
+        },
+      ),
+    );
+  });
+  test('black, and what no light makes of grey, name none', () => {
+    expect(lightOfGrey([0, 0, 0])).toBeUndefined();
+    expect(lightOfGrey([0, 0, 1])).toBeUndefined();
+    expect(lightOfGrey([0.02, 0.9, 0.05])).toBeUndefined();
+  });
   const LAMPS = [1900, 2000, 2400, 2856, 3200, 3500, 4000];
   const SKIES = [5000, 5500, 6000, 6504, 7000, 8000, 10_000, 12_000];
   test.each([

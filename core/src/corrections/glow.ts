@@ -21,6 +21,8 @@ export const glow = defineCorrection<Values>({
   label: 'Glow',
   group: 'area',
   hint: 'Lets bright parts shine beyond the mask.',
+  numbers:
+    'Light above the threshold, by luminance, is blurred and added: 100 % adds as much again. Nothing gets darker.',
   revision: 2,
   fields: [
     strengthField(1000, 60, { softMax: 200 }),

@@ -62,7 +62,9 @@ export const grain = defineCorrection<Values>({
   kind: 'grain',
   label: 'Grain',
   group: 'area',
-  hint: 'Adds film grain that differs in every frame. 100 % varies the light by half a stop (standard deviation); its mean stays.',
+  hint: 'Adds film grain that differs in every frame.',
+  numbers:
+    'Light times 2 to the power of a random number: 1 % is a spread of 0.005 stops. The mean stays; every frame has its own.',
   revision: 2,
   fields: [
     strengthField(100, 15),

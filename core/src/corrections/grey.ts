@@ -22,6 +22,8 @@ export const grey = defineCorrection<Values>({
   label: 'To grey',
   group: 'colour',
   hint: 'Takes colour out and keeps how light things are.',
+  numbers:
+    'Each channel goes to the weighted sum of all three, in linear light; with the weights of Rec. 709 luminance stays.',
   fields: [
     strengthField(100, 100),
     {

@@ -33,6 +33,8 @@ export const hueSaturationLightness = defineCorrection<Values>({
   short: 'HSL',
   group: 'colour',
   hint: 'Turns the hue, and makes colours stronger, weaker, lighter or darker.',
+  numbers:
+    'In Oklab: hue in degrees, saturation times chroma, lightness times L. Chroma follows lightness down to black, and is reduced where it would leave the primaries.',
   fields: [
     { ...angleField('hue', 'Hue'), inPicture: true as const },
     {

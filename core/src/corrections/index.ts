@@ -5,3 +5,4 @@ export * from './registry.ts';
 export * from './shared.ts';
 export { curveOf } from './curves/curve.ts';
 export { pictureKey } from './placed/picture-planes.ts';
+export { lightOfGrey } from './white-balance.ts';

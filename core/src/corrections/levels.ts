@@ -41,6 +41,8 @@ export const levels = defineCorrection<Values>({
   label: 'Levels',
   group: 'light',
   hint: 'Sets what is black, white and middle, and what they become.',
+  numbers:
+    'Linear light: (x − black) / (white − black), to the power of 1 / middle, then from 0 and 1 to what they become. Nothing goes below 0.',
   revision: 2,
   fields: [
     level('black', 'Black', 0),

@@ -18,6 +18,8 @@ export const localContrast = defineCorrection<{ strength: number; size: number; 
   label: 'Local contrast',
   group: 'area',
   hint: 'Brings out the shape of things, or flattens it, whatever their brightness.',
+  numbers:
+    'Luminance times (itself / the mean around it) to the power of the strength, as far as its surroundings allow; hue and saturation stay.',
   fields: [
     strengthField(300, 40, { min: -100, softMin: -100, softMax: 100 }),
     sizeField(30, { min: 1, softMax: 80 }),

@@ -17,6 +17,8 @@ export const vignette = defineCorrection<Values>({
   label: 'Vignette',
   group: 'light',
   hint: 'Darkens towards the corners of the frame.',
+  numbers:
+    'Light times 2 to the power of minus the stops, on a smooth step by the distance from the middle, as a share of half the diagonal.',
   fields: [
     {
       kind: 'number',

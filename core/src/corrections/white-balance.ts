@@ -1,5 +1,5 @@
-import { throughMatrix } from '../colour/matrix.ts';
-import { adaptation, REC709_WHITE, lightOf, type Cones } from '../colour/white.ts';
+import { through, throughMatrix } from '../colour/matrix.ts';
+import { adaptation, REC709_WHITE, lightOf, namedLight, TO_XYZ, type Cones } from '../colour/white.ts';
 import { matrixStep } from '../kernels/tile.ts';
 import { defineCorrection } from './correction.ts';
 
@@ -16,6 +16,24 @@ interface Values {
 const matrixOf = ({ kelvin, tint, cones }: Values) =>
   adaptation(lightOf(kelvin, tint * TINT), REC709_WHITE, cones as Cones);
 
+const KELVIN = { min: 1500, max: 15000 } as const;
+const MOST_TINT = 100;
+
+/**
+ * Values by which a colour becomes grey: it is what the light makes of something that should be.
+ * @param colour linear Rec. 709
+ * @returns undefined for black, and for colours that no light has
+ */
+export function lightOfGrey(colour: readonly number[]): { kelvin: number; tint: number } | undefined {
+  const [x, y, z] = through(TO_XYZ, colour);
+  const sum = x + y + z;
+  if (!(sum > 1e-6) || !(x > 0 && y > 0 && z > 0)) return undefined;
+  const { kelvin, tint } = namedLight([x / sum, y / sum], KELVIN.min, KELVIN.max);
+  const tinted = Math.round((10 * tint) / TINT) / 10;
+  if (Math.abs(tinted) > MOST_TINT) return undefined;
+  return { kelvin: Math.round(kelvin), tint: tinted };
+}
+
 /**
  * Takes the colour of the light out: what this light makes of a grey thing becomes grey, the same in red, green and blue.
  * The temperature runs along black bodies and daylight, the tint at right angles to that; adapted in the cones of Bradford or of CAT16.
@@ -26,7 +44,9 @@ export const whiteBalance = defineCorrection<Values>({
   kind: 'white-balance',
   label: 'White balance',
   group: 'colour',
-  hint: 'Name the colour temperature of the light, and grey under it becomes neutral. Up to 4000 K it is a black body, from 5000 K daylight.',
+  hint: 'Name the colour temperature of the light, and grey under it becomes neutral.',
+  numbers:
+    'A linear 3x3 matrix by which the light’s colour becomes R = G = B: a black body up to 4000 K, CIE daylight from 5000 K, in between a blend. Luminance of greys stays.',
   revision: 2,
   fields: [
     {
@@ -34,8 +54,7 @@ export const whiteBalance = defineCorrection<Values>({
       key: 'kelvin',
       label: 'Light',
       unit: 'K',
-      min: 1500,
-      max: 15000,
+      ...KELVIN,
       softMin: 2500,
       softMax: 10500,
       step: 50,
@@ -46,8 +65,8 @@ export const whiteBalance = defineCorrection<Values>({
       key: 'tint',
       label: 'Tint',
       unit: '',
-      min: -100,
-      max: 100,
+      min: -MOST_TINT,
+      max: MOST_TINT,
       step: 1,
       neutral: 0,
     },

@@ -3,7 +3,7 @@ import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElSwitch } from 'element-pl
 import { ChevronDown, ChevronRight, Ellipsis, GripVertical } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { valueAt, type StepUse } from '@zesty-crow/core/changes';
-import { limitsOf } from '@zesty-crow/core/corrections';
+import { correctionOf, limitsOf } from '@zesty-crow/core/corrections';
 import {
   AMOUNT,
   colourWithin,
@@ -38,6 +38,7 @@ const view = useLook();
 const kind = computed(() => props.list.kinds.find((k) => k.kind === props.use.kind));
 /** What is to be known about it, beside its settings. */
 const facts = computed(() => FACTS[props.use.kind]);
+const numbers = computed(() => correctionOf(props.use.kind)?.numbers);
 const label = computed(() => kind.value?.label ?? props.use.kind);
 const fields = computed(() => [...(kind.value?.fields ?? []), AMOUNT]);
 /** The part's own colours along its curves. */
@@ -241,6 +242,10 @@ function command(text: string): void {
           @moving="view.adjusting = $event"
           @commit="changes.commit(f.label)"
         />
+      </details>
+      <details v-if="numbers">
+        <summary>What happens to the numbers</summary>
+        <p class="paper-hint">{{ numbers }}</p>
       </details>
       <StepKeys
         v-if="changes.frame !== undefined && !changes.variant"

@@ -43,6 +43,8 @@ export const colourCurves = defineCorrection<Values>({
   short: 'By hue',
   group: 'colour',
   hint: 'Turns, strengthens or brightens some hues, and saturation by lightness.',
+  numbers:
+    'In Oklab: hue in degrees, chroma and lightness in percent. Chroma does not follow lightness, and is reduced where it would leave the primaries.',
   fields: [
     curve('hueByHue', 'Hue, by hue', 'hue', '°', 90),
     curve('saturationByHue', 'Saturation, by hue', 'hue', '%', 100),

@@ -82,6 +82,8 @@ export const toneCurves = defineCorrection<Values>({
   short: 'Curves',
   group: 'light',
   hint: 'Raises or lowers any brightness, of all channels or of one.',
+  numbers:
+    'A value is raised by percent of the sRGB scale where it is that bright on the screen; above white all are multiplied alike. Nothing goes below 0.',
   revision: 2,
   fields: [curve('all', 'All channels'), curve('red', 'Red'), curve('green', 'Green'), curve('blue', 'Blue')],
   apply({ count, r, g, b }, values) {

@@ -42,6 +42,8 @@ export const defocus = defineCorrection<Values>({
   short: 'Defocus',
   group: 'pass',
   hint: 'Blurs what is out of focus as a lens does, by the version’s depth.',
+  numbers:
+    'Light of each pixel is shared out evenly over the lens’s opening, of radius size · |1 − focus / depth|; its sum stays.',
   revision: 2,
   fields: [
     { kind: 'pass', key: 'pass', label: 'Depth', like: '^(depth|z)', neutral: '' },

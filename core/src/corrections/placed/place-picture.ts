@@ -45,6 +45,8 @@ export const placePicture = defineCorrection<Values>({
   short: 'Picture',
   group: 'colour',
   hint: 'A picture file in perspective under the mask: a label, a print, a screen.',
+  numbers:
+    'The picture’s light goes over, times or on top of what is there, by its alpha; shading multiplies it by the part’s luminance over its mean.',
   fields: [
     { kind: 'picture', key: 'picture', label: 'Picture', neutral: { file: '', name: '' } },
     {

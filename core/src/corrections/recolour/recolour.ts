@@ -169,6 +169,8 @@ export const recolour = defineCorrection<Values>({
   short: 'Recolour',
   group: 'colour',
   hint: 'Gives a thing another colour; shading, texture and highlights stay.',
+  numbers:
+    'The part’s mean becomes the swatch exactly, in linear light: scattered light is multiplied, highlights keep their colour as much as is set.',
   fields: [
     { kind: 'colour', key: 'swatch', label: 'Swatch', max: 100, least: 1e-4, neutral: [0, 0, 0] },
     {

@@ -2,6 +2,7 @@ import { defineAsyncComponent, type Component } from 'vue';
 
 const KINDS: Readonly<Record<string, () => Promise<Component>>> = {
   recolour: () => import('./RecolourFacts.vue'),
+  'white-balance': () => import('./WhiteBalanceFacts.vue'),
   'slope-offset-power': () => import('./ExchangeFacts.vue'),
 };
 
