@@ -2,6 +2,7 @@ import type { Field, FieldValue } from '../fields/field.ts';
 import type { KernelStep } from '../kernels/tile.ts';
 import type { Area } from '../planes/area.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import type { CameraView } from '../planes/camera-view.ts';
 import type { Size } from '../planes/size.ts';
 
 /** Pixels gathered from under a mask: scene-linear, the first `count` of each array. */
@@ -42,8 +43,8 @@ export interface AreaWindow {
   planes: RgbPlanes;
   /** The change's coverage in the same window, 0 to 1; it goes on beyond the picture like the colours. */
   coverage: Float32Array;
-  /** Size of the picture. */
-  frame: Size;
+  /** Size of the picture, and what its file tells about the camera. */
+  frame: Size & { view?: CameraView | undefined };
   /** Planes of other passes, of the whole picture, by the pass's name: those that the correction needs. */
   passes: Passes;
 }

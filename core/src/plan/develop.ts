@@ -9,6 +9,7 @@ import type { Film } from '../render/film.ts';
 import type { Measured, MeasuredPass } from './cost.ts';
 import type { Plan } from './plan.ts';
 import type { Roster } from '../roster/roster.ts';
+import { cameraViewAttributes } from '../version/camera-view.ts';
 import type { RenderRequest, Staged } from './stage.ts';
 
 /** One file of a frame. */
@@ -114,11 +115,17 @@ export function develop(
   };
   const all = [picture, ...made];
 
+  const { yfov } = staged.scene.camera;
   const common = [
     makeString('software', 'Zesty Crow'),
     makeString('zestyCrow/filter', settings.filter),
     makeFloat('zestyCrow/samples', settings.samples),
     makeFloat('zestyCrow/seed', settings.seed),
+    ...cameraViewAttributes({
+      // A parallel projection has no such angle.
+      width: yfov > 0 ? (2 * Math.tan(yfov / 2) * width) / height : undefined,
+      along: 'axis',
+    }),
   ];
   const apart = plan.output.idsApart && settings.light;
   const groups: { layers: FrameFile['layers']; passes: Made[] }[] = apart

@@ -2,6 +2,7 @@
 export * from './area.ts';
 export * from './box-blur.ts';
 export * from './box.ts';
+export * from './camera-view.ts';
 export * from './finite.ts';
 export * from './half.ts';
 export * from './rgb-planes.ts';

@@ -1,3 +1,4 @@
+import type { CameraView } from './camera-view.ts';
 import type { Size } from './size.ts';
 
 /** Scene-linear colour planes, row-major. */
@@ -7,6 +8,8 @@ export interface RgbPlanes extends Size {
   b: Float32Array;
   /** Number of the frame, where the picture is one of a sequence. */
   frameNumber?: number | undefined;
+  /** What the file tells about the camera. */
+  view?: CameraView | undefined;
   /** How these colours become Rec. 709 for the screen, three rows of a matrix; absent where they are that. */
   toScreen?: readonly (readonly number[])[] | undefined;
 }

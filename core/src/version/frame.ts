@@ -9,6 +9,7 @@ import { isCryptomatteChannel, sizeOf } from '../idlayers/cryptomatte.ts';
 import { describeIdLayers, type DescribedLayer } from '../idlayers/load.ts';
 import type { RankPlanes } from '../idlayers/rank-planes.ts';
 import type { Area } from '../planes/area.ts';
+import { cameraViewOf } from './camera-view.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { reducedPlane } from '../display/pass-picture.ts';
 import type { BlockLines } from '../formats/exr/blocks.ts';
@@ -296,7 +297,12 @@ export class Frame {
     const planes = beautyPlanes({ header: this.header, channels }, this.beauty, (bytes) =>
       this.crew.allocate(bytes),
     );
-    return this.number === undefined ? planes : { ...planes, frameNumber: this.number };
+    const view = cameraViewOf(this.header.attributes);
+    return {
+      ...planes,
+      ...(view ? { view } : {}),
+      ...(this.number === undefined ? {} : { frameNumber: this.number }),
+    };
   }
 
   /** Planes of other passes by their names; those that are not there are left out. */

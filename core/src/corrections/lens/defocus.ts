@@ -1,8 +1,9 @@
 import { KernelLens } from '../../kernels/lens.ts';
 import { apertureAt, apertures, LARGEST } from '../../planes/aperture.ts';
-import { defineCorrection, type AreaWindow } from '../correction.ts';
+import { defineCorrection } from '../correction.ts';
 import { sizeField } from '../usual-fields.ts';
 import { layFromFront } from './lay-from-front.ts';
+import { windowOfDepth } from './window-of-depth.ts';
 
 interface Values {
   pass: string;
@@ -10,24 +11,11 @@ interface Values {
   size: number;
   most: number;
   blades: string;
+  along: string;
+  view: number;
 }
 
 let lens: KernelLens | undefined;
-
-/** How far away the pixels of a window are; beyond the picture's border its last pixels repeat. */
-function depthOf({ area, margin, frame, planes: { width, height } }: AreaWindow, depth: Float32Array) {
-  const window = new Float32Array(width * height);
-  const [left, top] = [area.x0 - margin, area.y0 - margin];
-  const first = Math.max(0, -left);
-  const end = Math.min(width, frame.width - left);
-  for (let y = 0; y < height; y++) {
-    const row = Math.min(frame.height - 1, Math.max(0, top + y)) * frame.width + left;
-    window.set(depth.subarray(row + first, row + end), y * width + first);
-    window.fill(depth[row + first]!, y * width, y * width + first);
-    window.fill(depth[row + end - 1]!, y * width + end, (y + 1) * width);
-  }
-  return window;
-}
 
 /**
  * Blurs like a lens, by depth. Every pixel is spread evenly over the lens's opening, as large as its own circle of
@@ -72,6 +60,28 @@ export const defocus = defineCorrection<Values>({
       ],
       neutral: '0',
     },
+    {
+      kind: 'choice',
+      key: 'along',
+      label: 'Depth is measured',
+      options: [
+        { value: 'file', label: 'As the file says' },
+        { value: 'axis', label: 'Along the view axis' },
+        { value: 'ray', label: 'Along each ray' },
+      ],
+      neutral: 'file',
+    },
+    {
+      kind: 'number',
+      key: 'view',
+      label: 'Angle of view',
+      unit: '° across, 0: as the file says',
+      min: 0,
+      max: 170,
+      softMax: 120,
+      step: 1,
+      neutral: 0,
+    },
   ],
   idle: ({ pass, size }) => pass === '' || size === 0,
   needs: ({ pass }) => (pass === '' ? [] : [pass]),
@@ -81,14 +91,16 @@ export const defocus = defineCorrection<Values>({
     const { at, next } = apertureAt(list, most);
     return list[next > 0 ? at + 1 : at]!.reach;
   },
-  apply(window, { pass, focus, size, most, blades }, out) {
+  apply(window, { pass, focus, size, most, blades, along, view }, out) {
     const depth = window.passes[pass]?.[0];
     layFromFront(
       (lens ??= new KernelLens()),
       {
         ...window,
         weights: window.coverage,
-        depth: depth ? depthOf(window, depth) : new Float32Array(window.coverage.length).fill(focus),
+        depth: depth
+          ? windowOfDepth(window, depth, { along, view })
+          : new Float32Array(window.coverage.length).fill(focus),
       },
       { at: focus, size, most, apertures: apertures(Number(blades)) },
       out,

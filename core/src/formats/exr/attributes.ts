@@ -21,6 +21,13 @@ export function makeFloat(name: string, value: number): ExrAttribute {
   return { name, type: 'float', value: new ByteWriter().f32(value).done() };
 }
 
+/** Value of a `float` attribute by name, or undefined. */
+export function floatAttribute(attributes: readonly ExrAttribute[], name: string): number | undefined {
+  const found = attributes.find((a) => a.name === name && a.type === 'float');
+  if (found?.value.length !== 4) return undefined;
+  return new DataView(found.value.buffer, found.value.byteOffset, 4).getFloat32(0, true);
+}
+
 /** Chromaticities of red, green, blue and white (x, y), if the file states them. */
 export function chromaticities(attributes: readonly ExrAttribute[]): Primaries | undefined {
   const found = attributes.find((a) => a.name === 'chromaticities' && a.type === 'chromaticities');
