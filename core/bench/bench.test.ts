@@ -5,6 +5,7 @@ import { nodeCrew } from '../node/crew.ts';
 import { CORRECTIONS } from '../src/corrections/registry.ts';
 import { readExr } from '../src/formats/exr/read.ts';
 import { frozenBytes } from '../test/fixtures/frozen.ts';
+import { defocusFigures } from './defocus.ts';
 import { correctionFigures, fileFigures, indexFigures, levelFigures, plainFigures } from './picture.ts';
 import { rendererFigures } from './renderer.ts';
 import { met, Report, type Figure, type Tell } from './report.ts';
@@ -32,6 +33,7 @@ test('files, index and corrections are measured', async () => {
     await levelFigures(tell, picture);
     await indexFigures(tell, 384, 216, crew, 2);
     await correctionFigures(tell, 384, 216, crew, 2);
+    await defocusFigures(tell, 192, 108, 6);
   });
   expect(figures.length).toBeGreaterThan(15);
   expect(new Set(figures.map((f) => f.name)).size).toBe(figures.length);

@@ -4,6 +4,7 @@
  */
 import { nodeCrew } from '../node/crew.ts';
 import { controlGain } from './control.ts';
+import { defocusFigures } from './defocus.ts';
 import { demoPicture, demoScene, repeated } from './frames.ts';
 import { correctionFigures, fileFigures, indexFigures, levelFigures, plainFigures } from './picture.ts';
 import { FULL, rendererFigures } from './renderer.ts';
@@ -19,6 +20,7 @@ if (only !== 'renderer') {
   await levelFigures(tell, repeated(demoPicture(), 2));
   await indexFigures(tell, 3840, 2160, crew, control);
   await correctionFigures(tell, 3840, 2160, crew, control);
+  await defocusFigures(tell, 1920, 1080);
   await plainFigures(tell);
   await end();
 }

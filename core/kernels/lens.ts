@@ -84,31 +84,54 @@ export function place(
   }
 }
 
-function give(starts: usize, layer: usize, pixels: usize, parts: usize, pixel: usize, share: u8): void {
+/** Puts a pixel into a layer's list, and makes the layer's box as large as that needs. */
+function give(
+  starts: usize,
+  boxes: usize,
+  layer: usize,
+  pixels: usize,
+  parts: usize,
+  x: i32,
+  y: i32,
+  pixel: usize,
+  share: u8,
+): void {
   const to = <usize>load<u32>(starts + 4 * layer);
   store<u32>(starts + 4 * layer, <u32>to + 1);
   store<u32>(pixels + 4 * to, <u32>pixel);
   store<u8>(parts + to, share);
+  const box = boxes + 16 * layer;
+  if (x < load<i32>(box)) store<i32>(box, x);
+  if (x > load<i32>(box, 8)) store<i32>(box, x, 8);
+  if (y < load<i32>(box, 4)) store<i32>(box, y, 4);
+  if (y > load<i32>(box, 12)) store<i32>(box, y, 12);
 }
 
-/** Lists of the pixels of all layers, one behind the other; `starts` says where each begins, and afterwards where it ends. */
+/**
+ * Lists of the pixels of all layers, one behind the other; `starts` says where each begins, and afterwards where it ends.
+ * `boxes` has four numbers for each layer, the first and last column and row that it has pixels in, turned round before.
+ */
 export function sort(
-  count: usize,
+  width: i32,
+  height: i32,
   order: usize,
   next: usize,
   beyond: usize,
   starts: usize,
+  boxes: usize,
   pixels: usize,
   parts: usize,
 ): void {
-  for (let i: usize = 0; i < count; i++) {
-    const layer = load<u8>(order + i);
-    if (layer === LIGHTLESS) continue;
-    const share = load<u8>(next + i);
-    if (share === AFAR) continue;
-    give(starts, layer, pixels, parts, i, PARTS - share);
-    if (share > 0) give(starts, load<u8>(beyond + i), pixels, parts, i, share);
-  }
+  let i: usize = 0;
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++, i++) {
+      const layer = load<u8>(order + i);
+      if (layer === LIGHTLESS) continue;
+      const share = load<u8>(next + i);
+      if (share === AFAR) continue;
+      give(starts, boxes, layer, pixels, parts, x, y, i, PARTS - share);
+      if (share > 0) give(starts, boxes, load<u8>(beyond + i), pixels, parts, x, y, i, share);
+    }
 }
 
 /** Lists the whole pixels of a part of the window that lie behind a layer; returns how many there are. */
@@ -386,6 +409,12 @@ export function total(sums: usize, across: i32, down: i32): void {
   }
 }
 
+/** One, two and one of three numbers above each other. */
+function softDown(above: usize, own: usize, below: usize): v128 {
+  const twice = f64x2.mul(f64x2.splat(2), v128.load(own));
+  return f64x2.add(f64x2.add(v128.load(above), twice), v128.load(below));
+}
+
 /**
  * Lays sums, made light by `norm`, behind what lies in the pixels (`x0`, `y0`) to (`x1`, `y1`) of an area; `laid` is that
  * of its first pixel (`ax`, `ay`), `width` its width. `map` has a number for each of its pixels: those with `is` are
@@ -419,13 +448,25 @@ export function lay(
     const below = own + line;
     // Of cells of 2x2 pixels only the row that is nearer counts beside their own.
     const near = y & 1 ? below : above;
+    // Columns of fine cells, softened down: those on both sides of the next pixel, as it goes along.
+    let leftRg = f64x2.splat(0);
+    let leftBw = leftRg;
+    let midRg = leftRg;
+    let midBw = leftRg;
+    if (!coarse) {
+      const at = <usize>(x0 - 1 - left) * PIXEL;
+      leftRg = softDown(above + at, own + at, below + at);
+      leftBw = softDown(above + at + 16, own + at + 16, below + at + 16);
+      midRg = softDown(above + at + PIXEL, own + at + PIXEL, below + at + PIXEL);
+      midBw = softDown(above + at + PIXEL + 16, own + at + PIXEL + 16, below + at + PIXEL + 16);
+    }
     for (let x = x0; x < x1; x++) {
       const pixel = <usize>((y - ay) * width + x - ax);
-      if (is >= 0 && load<u8>(map + pixel) !== <u8>is) continue;
       const at = <usize>((coarse ? x >> 1 : x) - left) * PIXEL;
       let rg: v128;
       let bw: v128;
       if (coarse) {
+        if (is >= 0 && load<u8>(map + pixel) !== <u8>is) continue;
         const beside = x & 1 ? at + PIXEL : at - PIXEL;
         rg = f64x2.add(f64x2.mul(three, v128.load(own + at)), v128.load(near + at));
         bw = f64x2.add(f64x2.mul(three, v128.load(own + at, 16)), v128.load(near + at, 16));
@@ -438,46 +479,16 @@ export function lay(
           f64x2.add(f64x2.mul(three, v128.load(own + beside, 16)), v128.load(near + beside, 16)),
         );
       } else {
-        const a = at - PIXEL;
         const b = at + PIXEL;
-        rg = f64x2.add(
-          f64x2.add(
-            f64x2.add(
-              f64x2.add(v128.load(above + a), f64x2.mul(two, v128.load(own + a))),
-              v128.load(below + a),
-            ),
-            f64x2.mul(
-              two,
-              f64x2.add(
-                f64x2.add(v128.load(above + at), f64x2.mul(two, v128.load(own + at))),
-                v128.load(below + at),
-              ),
-            ),
-          ),
-          f64x2.add(
-            f64x2.add(v128.load(above + b), f64x2.mul(two, v128.load(own + b))),
-            v128.load(below + b),
-          ),
-        );
-        bw = f64x2.add(
-          f64x2.add(
-            f64x2.add(
-              f64x2.add(v128.load(above + a, 16), f64x2.mul(two, v128.load(own + a, 16))),
-              v128.load(below + a, 16),
-            ),
-            f64x2.mul(
-              two,
-              f64x2.add(
-                f64x2.add(v128.load(above + at, 16), f64x2.mul(two, v128.load(own + at, 16))),
-                v128.load(below + at, 16),
-              ),
-            ),
-          ),
-          f64x2.add(
-            f64x2.add(v128.load(above + b, 16), f64x2.mul(two, v128.load(own + b, 16))),
-            v128.load(below + b, 16),
-          ),
-        );
+        const nextRg = softDown(above + b, own + b, below + b);
+        const nextBw = softDown(above + b + 16, own + b + 16, below + b + 16);
+        rg = f64x2.add(f64x2.add(leftRg, f64x2.mul(two, midRg)), nextRg);
+        bw = f64x2.add(f64x2.add(leftBw, f64x2.mul(two, midBw)), nextBw);
+        leftRg = midRg;
+        leftBw = midBw;
+        midRg = nextRg;
+        midBw = nextBw;
+        if (is >= 0 && load<u8>(map + pixel) !== <u8>is) continue;
       }
       const cover = f64x2.extract_lane(bw, 1) * norm;
       const to = laid + pixel * PIXEL;

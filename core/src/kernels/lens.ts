@@ -40,6 +40,7 @@ interface Layout {
   next: number;
   beyond: number;
   starts: number;
+  boxes: number;
   pixels: number;
   parts: number;
   spans: number;
@@ -89,7 +90,10 @@ export class KernelLens implements Lens {
     let sum = 0;
     this.begins = this.sizes.map((size) => (sum += size) - size);
     starts.set(this.begins);
-    kernel.sort(count, at.order, at.next, at.beyond, at.starts, at.pixels, at.parts);
+    const turned = [width, height, -1, -1];
+    new Int32Array(buffer, at.boxes, 4 * LAYERS).forEach((_, i, all) => (all[i] = turned[i % 4]!));
+    const { order, next, beyond, boxes, pixels, parts } = at;
+    kernel.sort(width, height, order, next, beyond, at.starts, boxes, pixels, parts);
   }
 
   /** Gives everything its place; what is added to is empty. */
@@ -114,6 +118,7 @@ export class KernelLens implements Lens {
       next: room(count),
       beyond: room(count),
       starts: room(4 * LAYERS),
+      boxes: room(16 * LAYERS),
       // A pixel lies in two layers at most.
       pixels: room(8 * count),
       parts: room(2 * count),
@@ -150,7 +155,7 @@ export class KernelLens implements Lens {
     const { planes, margin, area } = window;
     const aperture = this.apertureOf(layer);
     const [count, begin] = [this.sizes[layer]!, this.begins[layer]!];
-    if (aperture.circle > 0) this.layList(aperture, begin, count, area);
+    if (aperture.circle > 0) this.layList(aperture, begin, count, this.reachedBy(layer, aperture.reach));
     else
       this.kernel.layInFocus(
         ...[at.src, at.plane, planes.width, margin, at.pixels + 4 * begin, at.parts + begin, count],
@@ -183,6 +188,19 @@ export class KernelLens implements Lens {
     [out.r, out.g, out.b].forEach((p, i) =>
       p.set(new Float32Array(kernel.memory.buffer, at.out + 4 * i * size, size)),
     );
+  }
+
+  /** The part of the area that a layer's light may reach. */
+  private reachedBy(layer: number, reach: number): Area {
+    const { area, margin } = this.window;
+    const box = new Int32Array(this.kernel.memory.buffer, this.at.boxes + 16 * layer, 4);
+    const [left, top] = [area.x0 - margin, area.y0 - margin];
+    return {
+      x0: Math.max(area.x0, left + box[0]! - reach),
+      y0: Math.max(area.y0, top + box[1]! - reach),
+      x1: Math.min(area.x1, left + box[2]! + reach + 1),
+      y1: Math.min(area.y1, top + box[3]! + reach + 1),
+    };
   }
 
   private apertureOf(layer: number): Aperture {
