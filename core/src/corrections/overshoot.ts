@@ -9,8 +9,8 @@ const OFF = 20;
 export const beyondField = (neutral: number): NumberField => ({
   kind: 'number',
   key: 'beyond',
-  label: 'Beyond its surroundings',
-  unit: `stops, ${OFF}: no limit`,
+  label: 'Overshoot',
+  unit: 'stops',
   min: 0,
   max: OFF,
   softMax: 4,
