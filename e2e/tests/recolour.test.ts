@@ -190,6 +190,21 @@ test('a correction is copied to another change', async () => {
   await page.settled();
 });
 
+test('white balance takes the light from something that should be grey, by a click', async () => {
+  await correct(3, 'White balance');
+  const before = (await mean(3))[1];
+  await byText("//button[contains(., 'something that should be grey')]");
+  await page.clickAt(0.84, 0.81);
+  await driver.wait(async () => (await mean(3))[1] !== before, 20_000, 'the linen stayed as it was');
+  await page.settled();
+  const [r, g, b] = numbers((await mean(3))[1]!);
+  expect(Math.max(r!, g!, b!) - Math.min(r!, g!, b!)).toBeLessThan(6);
+  await (await see(driver, 'button[aria-label="Undo"]')).click();
+  await driver.wait(async () => (await mean(3))[1] === before, 20_000, 'it is not one step of the history');
+  await (await see(driver, 'button[aria-label="Undo"]')).click();
+  await page.settled();
+});
+
 test('a blur of the cloth smears nothing that stands on it', async () => {
   const places = [LID, [0.487, 0.62], [0.27, 0.5]] as const;
   const colours = async () => Promise.all(places.map(([x, y]) => page.colourAt(x, y)));
