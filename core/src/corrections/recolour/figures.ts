@@ -1,3 +1,7 @@
+/** A number for each channel. */
+export type Three = readonly [number, number, number];
+export const three = (of: (k: number) => number): Three => [of(0), of(1), of(2)];
+
 /** Pixels of which a quantile is found: of more every so many is looked at. */
 const MOST = 20_000;
 

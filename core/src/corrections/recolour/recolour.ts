@@ -2,7 +2,8 @@ import type { ColourValue } from '../../fields/field.ts';
 import { defineCorrection, type PartFigures, type PartColours, type PixelRun } from '../correction.ts';
 import { shareOfPass } from '../pass-values.ts';
 import { bodyOf, highlightOf, nearBlack, type Body } from './body.ts';
-import { meanOf } from './figures.ts';
+import { bouncesOf, BounceSums, countOf, factorsFor, type Bounces } from './bounces.ts';
+import { meanOf, three, type Three } from './figures.ts';
 
 interface Values {
   swatch: ColourValue;
@@ -10,10 +11,8 @@ interface Values {
   direct: string;
   indirect: string;
 }
-type Three = readonly [number, number, number];
 type Plain = Pick<Values, 'direct' | 'indirect'>;
 
-const three = (of: (k: number) => number): Three => [of(0), of(1), of(2)];
 const PLANES = ['r', 'g', 'b'] as const;
 
 /** Names of the passes of scattered light; none without the direct one. */
@@ -38,6 +37,47 @@ function byPasses(swatch: ColourValue, scattered: Three, rest: Three): { k: Thre
   return { k: three((i) => Math.max(0, kOf(dim)[i]!)), dim };
 }
 
+/** What a part is multiplied by, by light passes. */
+interface Factors {
+  /** Everything, as if it were lit from nowhere else. */
+  plain: Three;
+  /** Light that is not scattered. */
+  dim: number;
+  /** Scattered light, and all light of a metal, by how often it has met the part. */
+  paint: (count: number, channel: number) => number;
+  metal: (count: number, channel: number) => number;
+  scatteredBounces: Bounces;
+  bounces: Bounces;
+}
+const factors = new WeakMap<PartFigures, { swatch: ColourValue; found: Factors }>();
+
+/** Factors for what was measured and a swatch, found once. */
+function factorsOf(measured: PartFigures, swatch: ColourValue): Factors {
+  const known = factors.get(measured);
+  if (known?.swatch === swatch) return known.found;
+  const [scattered, rest, mean] = ['scattered', 'rest', 'mean'].map((k) => measured[k]! as Three) as [
+    Three,
+    Three,
+    Three,
+  ];
+  const { k, dim } = byPasses(swatch, scattered, rest);
+  const found: Factors = {
+    dim,
+    plain: three((i) => swatch[i]! / Math.max(mean[i]!, 1e-5)),
+    paint: factorsFor(
+      measured['scatteredBounces']!,
+      three((i) => k[i]! * scattered[i]!),
+    ),
+    metal: factorsFor(
+      measured['bounces']!,
+      three((i) => swatch[i]!),
+    ),
+    scatteredBounces: bouncesOf(scattered),
+    bounces: bouncesOf(mean),
+  };
+  factors.set(measured, { swatch, found });
+  return found;
+}
 /** Metal scatters no light: its colour is that of its mirror images, and all of it is multiplied alike. */
 function notMetal(scattered: Three, mean: Three): number {
   const share = (scattered[0] + scattered[1] + scattered[2]) / Math.max(mean[0] + mean[1] + mean[2], 1e-9);
@@ -158,7 +198,8 @@ function byPicture({ count, r, g, b }: PixelRun, { swatch, highlights }: Values,
 
 /**
  * Gives a thing another colour: its mean lands on the swatch; shading, texture and highlights stay. With light passes
- * only the scattered light is multiplied, which is what another paint does; without, highlights are told from the body
+ * only the scattered light is multiplied, which is what another paint does, and light that went to and fro between parts
+ * of it as often as it met them; without, highlights are told from the body
  * by their colour (a dichromatic split). How sure that is, and the means, are measured over the whole part in the picture
  * as rendered. The less highlights are kept, the more everything is multiplied alike.
  */
@@ -169,6 +210,7 @@ export const recolour = defineCorrection<Values>({
   short: 'Recolour',
   group: 'colour',
   hint: 'Gives a thing another colour; shading, texture and highlights stay.',
+  revision: 2,
   numbers:
     'The part’s mean becomes the swatch exactly, in linear light: scattered light is multiplied, highlights keep their colour as much as is set.',
   fields: [
@@ -212,22 +254,44 @@ export const recolour = defineCorrection<Values>({
     );
     const mean = three((k) => meanOf(part[PLANES[k]!], part.weight));
     const scatteredMean = three((k) => meanOf(diffuse[k]!, part.weight));
-    return { scattered: scatteredMean, rest: three((k) => mean[k]! - scatteredMean[k]!), mean };
+    const bounces = (planes: readonly Float32Array[], of: Three) => {
+      const told = bouncesOf(of);
+      const sums = new BounceSums();
+      for (let i = 0; i < part.count; i++) {
+        const [r, g, b] = [planes[0]![i]!, planes[1]![i]!, planes[2]![i]!];
+        sums.add(countOf(told, r, g, b), r, g, b, part.weight[i]!);
+      }
+      return sums.means();
+    };
+    return {
+      scattered: scatteredMean,
+      rest: three((k) => mean[k]! - scatteredMean[k]!),
+      mean,
+      scatteredBounces: bounces(diffuse, scatteredMean),
+      bounces: bounces([part.r, part.g, part.b], mean),
+    };
   },
   apply(run, values, measured) {
     if (!measured) return;
     if (!measured['scattered']) return byPicture(run, values, unpack(measured));
-    const { k, dim } = byPasses(values.swatch, measured['scattered'] as Three, measured['rest'] as Three);
+    const { plain, dim, paint, metal, scatteredBounces, bounces } = factorsOf(measured, values.swatch);
     const share = scattered(run, passesOf(values));
-    const keep =
-      (values.highlights / 100) * notMetal(measured['scattered'] as Three, measured['mean'] as Three);
-    PLANES.forEach((name, i) => {
-      const plane = run[name];
-      const plain = values.swatch[i]! / Math.max(measured['mean']![i]!, 1e-5);
-      for (let n = 0; n < run.count; n++) {
-        const part = share(run.at[n]!, i);
-        plane[n]! *= keep * (k[i]! * part + dim * (1 - part)) + (1 - keep) * plain;
-      }
-    });
+    const kept = values.highlights / 100;
+    const painted = notMetal(measured['scattered'] as Three, measured['mean'] as Three);
+    const { r, g, b } = run;
+    const factor = (part: number, often: number, all: number, i: number) => {
+      const own = paint(often, i) * part + dim * (1 - part);
+      const asPaint = kept * own + (1 - kept) * plain[i]!;
+      return painted * asPaint + (painted < 1 ? (1 - painted) * metal(all, i) : 0);
+    };
+    for (let n = 0; n < run.count; n++) {
+      const at = run.at[n]!;
+      const [sr, sg, sb] = [share(at, 0), share(at, 1), share(at, 2)];
+      const often = countOf(scatteredBounces, r[n]! * sr, g[n]! * sg, b[n]! * sb);
+      const all = painted < 1 ? countOf(bounces, r[n]!, g[n]!, b[n]!) : 1;
+      r[n]! *= factor(sr, often, all, 0);
+      g[n]! *= factor(sg, often, all, 1);
+      b[n]! *= factor(sb, often, all, 2);
+    }
   },
 });
