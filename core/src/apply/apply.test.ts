@@ -414,7 +414,7 @@ describe('the tile kernel', () => {
         (uses, limited) => {
           const steps = uses.flatMap(([kind, v]) => {
             const c = correctionOf(kind)!;
-            const step = c.works === 'pixel' ? c.kernel?.(v as never) : undefined;
+            const step = c.works === 'pixel' ? c.kernel?.(v as never, {}) : undefined;
             const limit = limited ? limitSettings({ limitHueWidth: 90, limitLightnessFrom: 1 }) : undefined;
             return step ? [{ kernel: step, amount: 1, limit }] : [];
           });

@@ -59,9 +59,7 @@ export class TileComputer {
     this.windows = input.layers.map(() => new Scratch());
     this.covers = input.layers.map(() => new Scratch());
     const find = options.find ?? correctionOf;
-    this.steps = input.layers.map(({ steps }) =>
-      stepsOf(steps, find, options.plain === true, input.source.toScreen),
-    );
+    this.steps = input.layers.map(({ steps }) => stepsOf(steps, find, options.plain === true, input.source));
   }
 
   /** Computes the tile of a piece of the input into the result, and into bytes where they are wanted. */

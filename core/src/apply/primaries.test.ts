@@ -1,6 +1,9 @@
 import { sample } from '../../test/fixtures/samples.ts';
 import type { Change, StepUse } from '../changes/change.ts';
-import { inverse, throughMatrix, type Matrix } from '../colour/matrix.ts';
+import { differenceCiede2000 } from 'culori';
+import { blackBody, cieDaylight } from '../../test/fixtures/lights.ts';
+import { inverse, through, throughMatrix, type Matrix } from '../colour/matrix.ts';
+import { lightOfGrey } from '../corrections/white-balance.ts';
 import { toRec709 } from '../colour/primaries.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { openPicture } from '../version/open-picture.ts';
@@ -11,12 +14,13 @@ const { abs, max } = Math;
 
 /** The sample as if it were rendered in the primaries of ACEScg: what is corrected must look the same. */
 const open = openPicture(sample('all.exr'));
-const there = toRec709({
+const ACES = {
   red: [0.713, 0.293],
   green: [0.165, 0.83],
   blue: [0.128, 0.044],
   white: [0.32168, 0.33767],
-})!;
+} as const;
+const there = toRec709(ACES)!;
 const moved = (planes: RgbPlanes, m: Matrix): RgbPlanes => {
   const out = { ...planes, r: planes.r.slice(), g: planes.g.slice(), b: planes.b.slice() };
   throughMatrix(out, out.r.length, m);
@@ -123,4 +127,43 @@ test('limited to some of the light, the rest of each pixel stays', async () => {
   expect(gain('r')).toBeCloseTo(0.25, 4);
   expect(gain('g')).toBeCloseTo(1, 4);
   expect(gain('b')).toBeCloseTo(0, 4);
+});
+
+/** A picture in ACEScg of one colour under the masks of the sample. */
+const grey = ([r, g, b]: readonly [number, number, number]): typeof open => {
+  const plane = (v: number) => new Float32Array(width * height).fill(v / 2);
+  return { ...open, planes: { ...wide.planes, r: plane(r), g: plane(g), b: plane(b), white: ACES.white } };
+};
+const named = ([r, g, b]: readonly number[]) => ({ r: r!, g: g!, b: b! });
+
+/** CIE XYZ of the light of a chromaticity as the numbers of ACEScg, by the matrix that its primaries and white define. */
+function inAces(x: number, y: number): [number, number, number] {
+  const xyz = (p: readonly [number, number]) => [p[0] / p[1], 1, (1 - p[0] - p[1]) / p[1]];
+  const columns = [ACES.red, ACES.green, ACES.blue].map(xyz);
+  const m = [0, 1, 2].map((row) => columns.map((c) => c[row]!)) as unknown as Matrix;
+  // As much of each primary as makes the white.
+  const amounts = through(inverse(m), xyz(ACES.white) as [number, number, number]);
+  const light = through(inverse(m), xyz([x, y]) as [number, number, number]);
+  return light.map((v, k) => v / amounts[k]!) as [number, number, number];
+}
+test.each([
+  ['a black body of 2500 K', blackBody(2500), 2500],
+  ['a black body of 3200 K', blackBody(3200), 3200],
+  ['daylight of 5500 K', cieDaylight(5500), 5500],
+  ['daylight of 9000 K', cieDaylight(9000), 9000],
+] as const)('in ACEScg %s becomes its white, R = G = B', async (_, [x, y], kelvin) => {
+  const seen = inAces(x, y);
+  const { r, g, b } = await changed(grey(seen), true, 'white-balance', { kelvin });
+  // A pixel that the mask covers whole: there is none that changed more.
+  const change = b.map((v) => abs(v - seen[2] / 2));
+  const at = change.reduce((best, v, i) => (v > change[best]! ? i : best), 0);
+  const found = [r[at]!, g[at]!, b[at]!];
+  const apart = differenceCiede2000()(
+    { mode: 'lrgb', ...named(through(there, found as [number, number, number])) },
+    { mode: 'lrgb', ...named(through(there, [found[1]!, found[1]!, found[1]!])) },
+  );
+  expect(apart).toBeLessThan(0.3);
+  // A click on that grey names the light.
+  const light = lightOfGrey(through(there, seen), ACES.white)!;
+  expect(Math.abs(1e6 / light.kelvin - 1e6 / kelvin)).toBeLessThan(1);
 });

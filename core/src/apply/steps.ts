@@ -46,14 +46,15 @@ const coloursThrough = (
 
 /**
  * The corrections of a change, ready to be applied.
- * @param toScreen how the picture's colours become Rec. 709, where they are not
+ * @param picture how its colours become Rec. 709, where they are not, and its white
  */
 export function stepsOf(
   uses: StackLayer['steps'],
   find: (kind: string) => Correction | undefined,
   plain: boolean,
-  toScreen?: RgbPlanes['toScreen'],
+  picture: Pick<RgbPlanes, 'toScreen' | 'white'> = {},
 ): Step[] {
+  const { toScreen } = picture;
   const primaries = toScreen && { there: toScreen as Matrix, back: inverse(toScreen as Matrix) };
   const whole = (kernel: ProgramStep['kernel']): ProgramStep => ({ kernel, amount: 1 });
   return uses.flatMap(({ kind, values: stored, measured }): Step[] => {
@@ -64,7 +65,7 @@ export function stepsOf(
     const [amount, limit] = [amountOf(values), limitsOf(values)];
     const light = lightLimitOf(values);
     const fast = !plain && correction.works === 'pixel' && !limit?.depth && light.length === 0;
-    const own = fast ? correction.kernel?.(values) : undefined;
+    const own = fast ? correction.kernel?.(values, picture) : undefined;
     const step = own && { kernel: own, amount, limit: limitSettings(values) };
     const kernel =
       step && (moved ? [whole(matrixStep(moved.there)), step, whole(matrixStep(moved.back))] : [step]);

@@ -9,7 +9,7 @@ export interface Primaries {
   white: readonly [number, number];
 }
 
-const D65 = [0.3127, 0.329] as const;
+export const D65 = [0.3127, 0.329] as const;
 
 /** Primaries that have a name: ITU-R BT.709, BT.2020, SMPTE EG 432-1 (P3 with D65), ACES (SMPTE ST 2065-1, S-2014-004). */
 const KNOWN: readonly { name: string; primaries: Primaries }[] = [

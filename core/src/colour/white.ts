@@ -105,8 +105,7 @@ export function lightOf(kelvin: number, tint = 0): [x: number, y: number] {
 }
 
 /**
- * The temperature and tint that name a light, the other way round of {@link lightOf}: those of the place on the line of
- * lights that is nearest in CIE 1960 (u, v), and how far off it lies.
+ * The temperature and tint that name a light, the other way round of {@link lightOf}: those that give it.
  * @param chromaticity of the light, CIE (x, y)
  * @param from lowest temperature that is looked at, in kelvin
  * @param to highest
@@ -132,14 +131,31 @@ export function namedLight(
     if (away(low + third) < away(high - third)) high -= third;
     else low += third;
   }
-  const kelvin = (low + high) / 2;
-  const distance = away(kelvin);
-  const greener = (tint: number) => {
-    const [gx, gy] = lightOf(kelvin, tint);
-    const [gu, gv] = toUv(gx, gy);
-    return Math.hypot(u - gu, v - gv);
+  const nearest = (low + high) / 2;
+  const distance = away(nearest);
+  const off = (kelvin: number, tint: number): Uv => {
+    const [gu, gv] = toUv(...lightOf(kelvin, tint));
+    return [gu - u, gv - v];
   };
-  return { kelvin, tint: greener(distance) < greener(-distance) ? distance : -distance };
+  const greener = Math.hypot(...off(nearest, distance)) < Math.hypot(...off(nearest, -distance));
+  // Where the line bends, its square is not quite what is nearest: Newton's method does the rest.
+  let [kelvin, tint] = [nearest, greener ? distance : -distance];
+  for (let i = 0; i < 6; i++) {
+    const [dk, dt] = [kelvin * 1e-4, 1e-6];
+    const own = off(kelvin, tint);
+    const [a, b] = [off(kelvin + dk, tint), off(kelvin, tint + dt)];
+    const [ku, kv, tu, tv] = [
+      (a[0] - own[0]) / dk,
+      (a[1] - own[1]) / dk,
+      (b[0] - own[0]) / dt,
+      (b[1] - own[1]) / dt,
+    ];
+    const det = ku * tv - kv * tu;
+    if (Math.abs(det) < 1e-12) break;
+    kelvin = Math.min(to, Math.max(from, kelvin - (own[0] * tv - own[1] * tu) / det));
+    tint -= (ku * own[1] - kv * own[0]) / det;
+  }
+  return { kelvin, tint };
 }
 
 /**
@@ -161,6 +177,17 @@ export function adaptXyz(
     [0, 0, b[2]! / a[2]!],
   ];
   return product(inverse(m), product(scale, m));
+}
+
+/** Chromaticity of a light after the light of `from` has become that of `to`. */
+export function adaptedLight(
+  [x, y]: readonly [number, number],
+  from: readonly [number, number],
+  to: readonly [number, number],
+): [x: number, y: number] {
+  const [a, b, c] = through(adaptXyz(from, to), [x / y, 1, (1 - x - y) / y]);
+  const sum = a + b + c;
+  return [a / sum, b / sum];
 }
 
 /** The same on linear Rec. 709. */

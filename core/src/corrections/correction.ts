@@ -102,7 +102,7 @@ export interface PixelCorrection<V = Record<string, FieldValue>> extends Correct
    */
   apply(pixels: PixelRun, values: Readonly<V>, measured?: PartFigures): void;
   /** The same as a step of the tile kernel, where there is one for these values; within docs/decisions/tolerances.md. */
-  kernel?(values: Readonly<V>): KernelStep | undefined;
+  kernel?(values: Readonly<V>, picture: Pick<RgbPlanes, 'white'>): KernelStep | undefined;
 }
 
 /** A correction that reads neighbours, or writes beyond its mask. */

@@ -1,6 +1,15 @@
 import { through, throughMatrix } from '../colour/matrix.ts';
-import { adaptation, REC709_WHITE, lightOf, namedLight, TO_XYZ, type Cones } from '../colour/white.ts';
+import {
+  adaptation,
+  adaptedLight,
+  REC709_WHITE,
+  lightOf,
+  namedLight,
+  TO_XYZ,
+  type Cones,
+} from '../colour/white.ts';
 import { matrixStep } from '../kernels/tile.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { defineCorrection } from './correction.ts';
 
 const NEUTRAL = 6500;
@@ -13,8 +22,14 @@ interface Values {
   cones: string;
 }
 
-const matrixOf = ({ kelvin, tint, cones }: Values) =>
-  adaptation(lightOf(kelvin, tint * TINT), REC709_WHITE, cones as Cones);
+type White = RgbPlanes['white'];
+
+/** In a picture of another white the light is seen as that white has become D65. */
+function matrixOf({ kelvin, tint, cones }: Values, white: White) {
+  const light = lightOf(kelvin, tint * TINT);
+  const seen = white ? adaptedLight(light, white, REC709_WHITE) : light;
+  return adaptation(seen, REC709_WHITE, cones as Cones);
+}
 
 const KELVIN = { min: 1500, max: 15000 } as const;
 const MOST_TINT = 100;
@@ -22,13 +37,19 @@ const MOST_TINT = 100;
 /**
  * Values by which a colour becomes grey: it is what the light makes of something that should be.
  * @param colour linear Rec. 709
+ * @param white that of the picture, if it is not D65
  * @returns undefined for black, and for colours that no light has
  */
-export function lightOfGrey(colour: readonly number[]): { kelvin: number; tint: number } | undefined {
+export function lightOfGrey(
+  colour: readonly number[],
+  white?: White,
+): { kelvin: number; tint: number } | undefined {
   const [x, y, z] = through(TO_XYZ, colour);
   const sum = x + y + z;
   if (!(sum > 1e-6) || !(x > 0 && y > 0 && z > 0)) return undefined;
-  const { kelvin, tint } = namedLight([x / sum, y / sum], KELVIN.min, KELVIN.max);
+  const seen = [x / sum, y / sum] as const;
+  const light = white ? adaptedLight(seen, REC709_WHITE, white) : seen;
+  const { kelvin, tint } = namedLight(light, KELVIN.min, KELVIN.max);
   const tinted = Math.round((10 * tint) / TINT) / 10;
   if (Math.abs(tinted) > MOST_TINT) return undefined;
   return { kelvin: Math.round(kelvin), tint: tinted };
@@ -82,6 +103,6 @@ export const whiteBalance = defineCorrection<Values>({
     },
   ],
   idle: ({ kelvin, tint }) => kelvin === NEUTRAL && tint === 0,
-  kernel: (values) => matrixStep(matrixOf(values)),
-  apply: (run, values) => throughMatrix(run, run.count, matrixOf(values)),
+  kernel: (values, { white }) => matrixStep(matrixOf(values, white)),
+  apply: (run, values) => throughMatrix(run, run.count, matrixOf(values, run.rendered.white)),
 });

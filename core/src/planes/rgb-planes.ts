@@ -12,4 +12,6 @@ export interface RgbPlanes extends Size {
   view?: CameraView | undefined;
   /** How these colours become Rec. 709 for the screen, three rows of a matrix; absent where they are that. */
   toScreen?: readonly (readonly number[])[] | undefined;
+  /** Chromaticity of their white, CIE (x, y), where it is not D65: on the screen it becomes that. */
+  white?: readonly [x: number, y: number] | undefined;
 }

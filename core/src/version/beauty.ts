@@ -1,5 +1,5 @@
 import { srgbToLinear } from '../colour/srgb.ts';
-import { toRec709 } from '../colour/primaries.ts';
+import { D65, toRec709 } from '../colour/primaries.ts';
 import { chromaticities } from '../formats/exr/attributes.ts';
 import { asFloats } from '../formats/exr/samples.ts';
 import type { ExrImage } from '../formats/exr/types.ts';
@@ -138,5 +138,13 @@ export function beautyPlanes(
   if (!beauty || beauty.g === beauty.r) return { ...size, r, g: r, b: r };
   const stated = chromaticities(image.header.attributes);
   const toScreen = stated && toRec709(stated);
-  return { ...size, r, g: plane(beauty.g), b: plane(beauty.b), ...(toScreen ? { toScreen } : {}) };
+  const other = toScreen && stated && Math.hypot(stated.white[0] - D65[0], stated.white[1] - D65[1]) > 1e-4;
+  return {
+    ...size,
+    r,
+    g: plane(beauty.g),
+    b: plane(beauty.b),
+    ...(toScreen ? { toScreen } : {}),
+    ...(other ? { white: stated.white } : {}),
+  };
 }

@@ -91,6 +91,8 @@ export interface Opened extends Size {
   /** What the primaries of the picture are called, and how its colours become those of the screen, if they are not. */
   primaries: string;
   toScreen: readonly (readonly number[])[] | undefined;
+  /** Chromaticity of its white, where that is not D65. */
+  white: readonly [number, number] | undefined;
   /** Every pass of the frame, also the picture and the ID layers. */
   wall: WallPass[];
   /** Which layers the picture is made of, and why; and all that it could be made of. */

@@ -340,6 +340,7 @@ export class PictureSession {
       hasDepth: depthOf(wall) !== undefined,
       primaries: primariesOf(frame.header.attributes),
       toScreen: planes.toScreen,
+      white: planes.white,
       wall,
       choice: frame.choice,
       colourLayers: colourLayers(frame.header, frame.taken),

@@ -21,9 +21,9 @@ const taking = computed(() => view.sampling === what.value);
 
 async function takeFrom(at: { x: number; y: number }): Promise<void> {
   const [found] = await picture.samples([{ ...at, side: SIDE }]);
-  const { toScreen } = picture.opened ?? {};
+  const { toScreen, white } = picture.opened ?? {};
   const seen = found && (toScreen ? through(toScreen, found.before) : found.before);
-  const light = seen && lightOfGrey(seen);
+  const light = seen && lightOfGrey(seen, white);
   if (!light)
     return notify('No light makes grey look like that. Click something that should be grey, and is lit.');
   changes.setValues(props.change, 'corrections', props.use.id, light);
