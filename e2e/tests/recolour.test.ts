@@ -190,10 +190,10 @@ test('a correction is copied to another change', async () => {
   await page.settled();
 });
 
-test('white balance takes the light from something that should be grey, by a click', async () => {
+test('white balance is set by a click on something that should be neutral', async () => {
   await correct(3, 'White balance');
   const before = (await mean(3))[1];
-  await byText("//button[contains(., 'something that should be grey')]");
+  await byText("//button[contains(., 'a neutral area of the picture')]");
   await page.clickAt(0.84, 0.81);
   await driver.wait(async () => (await mean(3))[1] !== before, 20_000, 'the linen stayed as it was');
   await page.settled();

@@ -113,21 +113,12 @@ class ToDisplay {
   }
 }
 
-const done = new WeakMap<object, { size: string; owner: object }>();
-
 /**
  * A change or heading whose places go by the display window. One of an older list, whose places go by the whole picture,
  * is brought there for a picture of this size; where that has no overscan, both are the same.
  */
 export function placedOver<T extends Masked & Partial<Pick<Change, 'corrections'>>>(owner: T, size: Size): T {
-  if (owner.placesIn === undefined) return owner;
-  const { width, height } = size;
-  const key = JSON.stringify({ width, height, ...displayOf(size) });
-  const known = done.get(owner);
-  if (known?.size === key) return known.owner as T;
-  const placed = new ToDisplay(size).owner(owner);
-  done.set(owner, { size: key, owner: placed });
-  return placed;
+  return owner.placesIn === undefined ? owner : new ToDisplay(size).owner(owner);
 }
 
 /** Whether anything in a list still goes by the whole picture. */

@@ -10,7 +10,7 @@ export const addPass = defineCorrection<{ pass: string; strength: number; tint: 
   label: 'Add a pass',
   group: 'pass',
   hint: 'Adds reflection, emission or any other pass of the version once more, or takes it off.',
-  numbers: 'The pass times strength and tint is added, in linear light.',
+  numbers: 'Adds the pass × strength × tint, in linear light.',
   fields: [
     {
       kind: 'pass',

@@ -13,7 +13,7 @@ export const blur = defineCorrection<{ size: number }>({
   group: 'area',
   hint: 'Softens what is inside the mask; its surroundings neither bleed in nor change.',
   numbers:
-    'A mean of linear light near to a Gaussian whose standard deviation is half the size, weighed by the mask.',
+    'Averages linear light under a near-Gaussian with a standard deviation of half the size, weighted by the mask.',
   fields: [sizeField(0, { initial: 6 })],
   reach: ({ size }) => reachOf(size),
   apply: (window, { size }, out) => towardsMean(window, size, 1, out),

@@ -27,7 +27,7 @@ export const channelMix = defineCorrection<Values>({
   short: 'Channels',
   group: 'colour',
   hint: 'Makes red, green and blue each of so much of all three.',
-  numbers: 'A 3x3 matrix of linear light, as it stands; rows that add up to 1 keep greys.',
+  numbers: 'Multiplies linear RGB by the 3x3 matrix as entered. Rows that add up to 1 leave greys unchanged.',
   fields: [
     row('red', 'Red from red, green, blue', [1, 0, 0]),
     row('green', 'Green from red, green, blue', [0, 1, 0]),

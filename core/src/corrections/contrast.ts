@@ -14,7 +14,7 @@ export const contrast = defineCorrection<{ contrast: number; pivot: number }>({
   group: 'light',
   hint: 'Pulls light and dark apart around a pivot, or brings them together.',
   numbers:
-    'A power of linear light around the pivot: every stop above or below it becomes (1 + contrast / 100) stops.',
+    'Applies a power to linear light around the pivot: each stop above or below it becomes 1 + contrast / 100 stops.',
   revision: 2,
   fields: [
     {

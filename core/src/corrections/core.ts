@@ -23,8 +23,7 @@ export const core = defineCorrection<Values>({
   short: 'Core',
   group: 'area',
   hint: 'Shrinks the mask, softens it, and lets the part glow from within.',
-  numbers:
-    'Strength times colour is added to the light within the core, or takes the place of that share of it.',
+  numbers: 'Adds strength × colour inside the core, or blends the part towards the colour by that strength.',
   revision: 2,
   fields: [
     strengthField(100, 80),
@@ -44,10 +43,10 @@ export const core = defineCorrection<Values>({
     {
       kind: 'choice',
       key: 'way',
-      label: 'Light',
+      label: 'Blend',
       options: [
-        { value: 'add', label: 'Is added' },
-        { value: 'replace', label: 'Takes the place of the part’s' },
+        { value: 'add', label: 'Add' },
+        { value: 'replace', label: 'Replace' },
       ],
       neutral: 'add',
     },

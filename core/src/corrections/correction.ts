@@ -69,7 +69,7 @@ interface CorrectionBase<V> {
   group: CorrectionGroup;
   /** What it is for, in a line. */
   hint: string;
-  /** What happens to the numbers, in a line: for those who check them. */
+  /** How it is calculated, in a line or two. */
   numbers: string;
   /** Raised whenever its numbers are mended, so that files which were made before are made again; 2 the first time. */
   revision?: number;

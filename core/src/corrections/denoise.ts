@@ -17,7 +17,7 @@ export const denoise = defineCorrection<{ strength: number; radius: number }>({
   group: 'area',
   hint: 'Takes grain off and keeps edges, inside the mask only.',
   numbers:
-    'Each pixel becomes a mean of those within the radius that look like it, compared as square roots of their light.',
+    'Replaces each pixel by a mean of the similar pixels within the radius. Similarity is measured on the square root of the light.',
   fields: [
     strengthField(100, 40),
     {

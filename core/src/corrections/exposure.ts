@@ -8,7 +8,7 @@ export const exposure = defineCorrection<{ stops: number }>({
   label: 'Exposure',
   group: 'light',
   hint: 'More or less light, in stops.',
-  numbers: 'Red, green and blue times 2 to the power of the stops.',
+  numbers: 'Multiplies linear RGB by 2 to the power of the stops.',
   fields: [
     {
       kind: 'number',

@@ -28,7 +28,7 @@ export const fill = defineCorrection<Values>({
   group: 'colour',
   hint: 'One colour all over the part, or two across it, with the shading kept.',
   numbers:
-    'The colour times the part’s luminance over its mean, as much as shading is kept, in linear light.',
+    'Multiplies the colour by the part’s luminance relative to its mean, as far as shading is kept, in linear light.',
   fields: [
     { kind: 'colour', key: 'colour', label: 'Colour', max: 100, least: 1e-4, neutral: [0, 0, 0] },
     {

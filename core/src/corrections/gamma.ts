@@ -10,7 +10,7 @@ export const gamma = defineCorrection<{ gamma: number }>({
   label: 'Gamma',
   group: 'light',
   hint: 'Brightens or darkens the middle; black and white stay.',
-  numbers: 'x to the power of 1 / gamma, in linear light; 0 and 1 stay.',
+  numbers: 'Computes x ^ (1 / gamma) in linear light. 0 and 1 stay.',
   revision: 2,
   fields: [gammaField('gamma', 'Gamma', '')],
   apply({ count, r, g, b }, values) {

@@ -22,7 +22,7 @@ export const glow = defineCorrection<Values>({
   group: 'area',
   hint: 'Lets bright parts shine beyond the mask.',
   numbers:
-    'Light above the threshold, by luminance, is blurred and added: 100 % adds as much again. Nothing gets darker.',
+    'Blurs the light whose luminance is above the threshold and adds it. 100 % adds as much light as there is above the threshold.',
   revision: 2,
   fields: [
     strengthField(1000, 60, { softMax: 200 }),

@@ -64,7 +64,7 @@ export const grain = defineCorrection<Values>({
   group: 'area',
   hint: 'Adds film grain that differs in every frame.',
   numbers:
-    'Light times 2 to the power of a random number: 1 % is a spread of 0.005 stops. The mean stays; every frame has its own.',
+    'Multiplies the light by 2 to the power of a random number. 1 % is a standard deviation of 0.005 stops. The mean is preserved, and every frame differs.',
   revision: 2,
   fields: [
     strengthField(100, 15),

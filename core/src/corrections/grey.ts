@@ -23,7 +23,7 @@ export const grey = defineCorrection<Values>({
   group: 'colour',
   hint: 'Takes colour out and keeps how light things are.',
   numbers:
-    'Each channel goes to the weighted sum of all three, in linear light; with the weights of Rec. 709 luminance stays.',
+    'Blends each channel with the weighted sum of all three, in linear light. The default weights preserve Rec. 709 luminance.',
   fields: [
     strengthField(100, 100),
     {

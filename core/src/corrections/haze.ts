@@ -35,7 +35,7 @@ export const haze = defineCorrection<Values>({
   short: 'Haze',
   group: 'pass',
   hint: 'Lets what is far away fade into a colour, by the version’s depth.',
-  numbers: 'Light goes to the colour by 1 − 2 to the power of −(depth − beginning) / half (Beer’s law).',
+  numbers: 'Blends towards the colour by 1 − 2 ^ −((depth − start) / half) (Beer’s law).',
   fields: [
     { kind: 'pass', key: 'pass', label: 'Depth', like: '^(depth|z)', neutral: '' },
     strengthField(100, 60),

@@ -34,7 +34,7 @@ export const hueSaturationLightness = defineCorrection<Values>({
   group: 'colour',
   hint: 'Turns the hue, and makes colours stronger, weaker, lighter or darker.',
   numbers:
-    'In Oklab: hue in degrees, saturation times chroma, lightness times L. Chroma follows lightness down to black, and is reduced where it would leave the primaries.',
+    'Works in Oklab: rotates the hue, scales chroma by saturation and scales L by lightness. Darkening scales chroma too. Colours outside the primaries lose chroma until they fit.',
   fields: [
     { ...angleField('hue', 'Hue'), inPicture: true as const },
     {

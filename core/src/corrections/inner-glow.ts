@@ -34,7 +34,7 @@ export const innerGlow = defineCorrection<Values>({
   label: 'Glow inwards',
   group: 'area',
   hint: 'Adds light along the inside of the edge.',
-  numbers: 'Strength times colour is added to the light, half of it at the edge, falling off inwards.',
+  numbers: 'Adds strength × colour along the edge: half of it at the edge, falling off inwards.',
   fields: [
     strengthField(1000, 40, { softMax: 200 }),
     sizeField(12, { min: 0.2, softMax: 80 }),

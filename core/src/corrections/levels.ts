@@ -42,7 +42,7 @@ export const levels = defineCorrection<Values>({
   group: 'light',
   hint: 'Sets what is black, white and middle, and what they become.',
   numbers:
-    'Linear light: (x − black) / (white − black), to the power of 1 / middle, then from 0 and 1 to what they become. Nothing goes below 0.',
+    'Computes ((x − black) / (white − black)) ^ (1 / middle) in linear light, then maps 0 and 1 to the output black and white. Nothing becomes negative.',
   revision: 2,
   fields: [
     level('black', 'Black', 0),

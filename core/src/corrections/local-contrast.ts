@@ -19,7 +19,7 @@ export const localContrast = defineCorrection<{ strength: number; size: number; 
   group: 'area',
   hint: 'Brings out the shape of things, or flattens it, whatever their brightness.',
   numbers:
-    'Luminance times (itself / the mean around it) to the power of the strength, and no more stops beyond what lies beside it than the overshoot (20: no limit). Hue and saturation stay.',
+    'Multiplies by (luminance / local mean) ^ strength; hue and saturation stay. Overshoot is how many stops luminance may exceed its neighbours by; 20 means no limit.',
   fields: [
     strengthField(300, 40, { min: -100, softMin: -100, softMax: 100 }),
     sizeField(30, { min: 1, softMax: 80 }),

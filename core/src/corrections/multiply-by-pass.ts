@@ -13,7 +13,7 @@ export const multiplyByPass = defineCorrection<{ pass: string; black: number; wh
   short: 'Pass',
   group: 'pass',
   hint: 'Deepens with ambient occlusion, or with any other pass of the version.',
-  numbers: 'Light times (pass − black) / (white − black).',
+  numbers: 'Multiplies the light by (pass − black) / (white − black).',
   fields: [
     { kind: 'pass', key: 'pass', label: 'Pass', neutral: '' },
     {

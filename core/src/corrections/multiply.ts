@@ -10,7 +10,7 @@ export const multiply = defineCorrection<{ by: ColourValue }>({
   short: 'Multiply',
   group: 'colour',
   hint: 'A coloured filter: red, green and blue each times a number.',
-  numbers: 'Red, green and blue each times the colour’s number, in linear light.',
+  numbers: 'Multiplies linear RGB by the colour, channel by channel.',
   fields: [{ kind: 'colour', key: 'by', label: 'Colour', max: 100, neutral: [1, 1, 1] }],
   kernel: ({ by }) =>
     matrixStep([

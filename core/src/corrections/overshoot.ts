@@ -2,24 +2,21 @@ import type { NumberField } from '../fields/field.ts';
 import { inner } from './soft.ts';
 import type { AreaWindow } from './correction.ts';
 
-/** Stops from which on there is no limit. */
-const OFF = 20;
+/** Stops of overshoot from which on there is no limit. */
+export const NO_LIMIT = 20;
 
-/** How far a value may go beyond the darkest and the brightest that lie beside it; {@link OFF} stops are no limit. */
+/** How far a value may go beyond the darkest and the brightest that lie beside it; {@link NO_LIMIT} stops are no limit. */
 export const beyondField = (neutral: number): NumberField => ({
   kind: 'number',
   key: 'beyond',
   label: 'Overshoot',
   unit: 'stops',
   min: 0,
-  max: OFF,
+  max: NO_LIMIT,
   softMax: 4,
   step: 0.1,
   neutral,
 });
-
-/** Value of {@link beyondField} that lets everything through. */
-export const NO_LIMIT = OFF;
 
 const { max, min } = Math;
 
@@ -35,7 +32,7 @@ export interface Bounds {
  * Undefined where there is no limit. The window's margin is at least a pixel.
  */
 export function boundsOf(plane: Float32Array, window: AreaWindow, stops: number): Bounds | undefined {
-  if (stops >= OFF) return undefined;
+  if (stops >= NO_LIMIT) return undefined;
   const { margin, coverage, planes } = window;
   const { width } = planes;
   const [across, down] = [width - 2 * margin, planes.height - 2 * margin];

@@ -16,7 +16,7 @@ export const scaleLight = defineCorrection<{ pass: string; gain: number; tint: C
   group: 'pass',
   hint: 'More or less reflection, specular or scattered light, by a light pass; the rest stays.',
   numbers:
-    'The share that the pass has of each channel times strength and tint; the rest of the light stays.',
+    'Multiplies the pass’s share of each channel by the factor and the tint. The rest of the light stays.',
   fields: [
     {
       kind: 'pass',

@@ -39,7 +39,7 @@ export const shadowsHighlights = defineCorrection<Values>({
   group: 'light',
   hint: 'Lifts dark parts or pulls bright ones down, and leaves the middle.',
   numbers:
-    'All channels times 2 to the power of up to so many stops, the more the farther luminance is from the pivot, over four stops; hue and saturation stay.',
+    'Multiplies RGB by up to 2 ^ stops, depending on how far luminance is from the pivot, over four stops. Hue and saturation stay.',
   fields: [stops('shadows', 'Shadows', -6, 2.5), stops('highlights', 'Highlights', -2.5, 6), PIVOT],
   idle: ({ shadows, highlights }) => shadows === 0 && highlights === 0,
   apply({ count, r, g, b }, { shadows, highlights, pivot }) {

@@ -15,7 +15,7 @@ export const sharpen = defineCorrection<{ strength: number; size: number; beyond
   group: 'area',
   hint: 'Brings out detail of a size inside the mask, without a seam at its edge.',
   numbers:
-    'A pixel goes away from the mean around it by so many percent of the distance, in linear light, and no more stops beyond what lies beside it than the overshoot (20: no limit).',
+    'Moves each pixel away from the local mean, by a percentage of the difference, in linear light. Overshoot is how many stops a value may exceed its neighbours by; 20 means no limit.',
   fields: [strengthField(500, 60, { softMax: 200 }), sizeField(2, { min: 0.2, softMax: 20 }), beyondField(1)],
   idle: ({ strength }) => strength === 0,
   reach: ({ size }) => reachOf(size),

@@ -24,7 +24,7 @@ export const slopeOffsetPower = defineCorrection<Values>({
   group: 'colour',
   hint: 'The numbers of a colour decision list, channel by channel.',
   numbers:
-    '(x · slope + offset) to the power, channel by channel in linear light, not below 0; then the distance from Rec. 709 luma times saturation.',
+    'Computes (x × slope + offset) ^ power for each channel in linear light, never below 0, then scales the distance from Rec. 709 luma by the saturation.',
   revision: 2,
   fields: [
     { kind: 'rgb', key: 'slope', label: 'Slope', min: 0, max: 100, step: 0.01, neutral: [1, 1, 1] },

@@ -30,7 +30,7 @@ export const threeRanges = defineCorrection<Values>({
   group: 'colour',
   hint: 'Gives dark, middle and light parts a colour or brightness of their own.',
   numbers:
-    'Red, green and blue times a mix of the three colours, by Oklab’s lightness: (1 − t)², 2t(1 − t) and t².',
+    'Multiplies RGB by a blend of the three colours, weighted by Oklab lightness t: (1 − t)², 2t(1 − t) and t².',
   fields: [range('shadows', 'Shadows'), range('midtones', 'Midtones'), range('highlights', 'Highlights')],
   kernel: ({ shadows, midtones, highlights }) => rangesStep(shadows, midtones, highlights),
   apply({ count, r, g, b }, { shadows, midtones, highlights }) {

@@ -24,7 +24,7 @@ export const tint = defineCorrection<{ colour: ColourValue; strength: number }>(
   group: 'colour',
   hint: 'Colours everything with one colour and keeps its light and dark.',
   numbers:
-    'Oklab’s a and b go to those of the colour; perceived lightness stays, so that luminance moves a little. Chroma follows lightness.',
+    'Blends Oklab a and b towards those of the colour. Perceived lightness is preserved, so luminance shifts slightly. Chroma follows lightness.',
   fields: [
     { kind: 'colour', key: 'colour', label: 'Colour', max: 100, neutral: [0.8, 0.42, 0.1] },
     strengthField(100, 60),

@@ -18,7 +18,7 @@ export const vignette = defineCorrection<Values>({
   group: 'light',
   hint: 'Darkens towards the corners of the frame.',
   numbers:
-    'Light times 2 to the power of minus the stops, on a smooth step by the distance from the middle, as a share of half the diagonal.',
+    'Darkens by the stops, with a smooth falloff. Distances from the centre are shares of half the diagonal.',
   fields: [
     {
       kind: 'number',

@@ -67,7 +67,7 @@ export const whiteBalance = defineCorrection<Values>({
   group: 'colour',
   hint: 'Name the colour temperature of the light, and grey under it becomes neutral.',
   numbers:
-    'A linear 3x3 matrix by which the light’s colour becomes R = G = B: a black body up to 4000 K, CIE daylight from 5000 K, in between a blend. Luminance of greys stays.',
+    'Applies a linear 3x3 matrix that makes the light’s colour neutral (R = G = B). The light is a black body up to 4000 K and CIE daylight from 5000 K, blended in between.',
   revision: 2,
   fields: [
     {

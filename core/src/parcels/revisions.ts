@@ -45,5 +45,7 @@ export function revisedIn(
     ...revised(parcel),
     ...changes.flatMap((c) => [...ofSteps(c, keys), ...(c.over ? ofSteps(c.over, keys) : [])]),
   ];
-  return [...new Map(all.map((r) => [`${r.kind}`, r])).values()].sort((a, b) => (a.kind < b.kind ? -1 : 1));
+  return [...new Map(all.map((r) => [`${r.kind} ${r.label}`, r])).values()].sort((a, b) =>
+    a.kind < b.kind ? -1 : 1,
+  );
 }

@@ -120,8 +120,8 @@ export async function checkParcels(
 function whyAgain({ outdated: { states, mended } }: ParcelWork): string[] {
   if (states === 0) return [];
   const of = mended.length > 1 ? `${mended.slice(0, -1).join(', ')} and ${mended.at(-1)}` : mended[0]!;
-  const what = states === 1 ? 'A frame was made' : `${states} frames were made`;
-  return [`${what} before the numbers of ${of} were corrected in Zesty Crow, and will be made again.`];
+  const what = states === 1 ? '1 frame was' : `${states} frames were`;
+  return [`${what} made before the calculation of ${of} was corrected, and will be made again.`];
 }
 
 /** States of which the files are there. */

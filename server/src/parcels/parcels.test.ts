@@ -297,9 +297,7 @@ test('what was made before numbers were mended is made again, and why is told', 
   await pool.end();
   expect((await look(version)).checks[0]).toMatchObject({
     toMake: 2,
-    notes: [
-      '2 frames were made before the numbers of Gamma were corrected in Zesty Crow, and will be made again.',
-    ],
+    notes: ['2 frames were made before the calculation of Gamma was corrected, and will be made again.'],
   });
   expect((await make(version)).reused).toBe(0);
   expect((await look(version)).checks[0]).toMatchObject({ toMake: 0, notes: [] });

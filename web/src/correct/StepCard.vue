@@ -244,7 +244,7 @@ function command(text: string): void {
         />
       </details>
       <details v-if="numbers">
-        <summary>What happens to the numbers</summary>
+        <summary>How it is calculated</summary>
         <p class="paper-hint">{{ numbers }}</p>
       </details>
       <StepKeys

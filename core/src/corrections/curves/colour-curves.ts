@@ -44,7 +44,7 @@ export const colourCurves = defineCorrection<Values>({
   group: 'colour',
   hint: 'Turns, strengthens or brightens some hues, and saturation by lightness.',
   numbers:
-    'In Oklab: hue in degrees, chroma and lightness in percent. Chroma does not follow lightness, and is reduced where it would leave the primaries.',
+    'Works in Oklab: hue curves in degrees, chroma and lightness curves in percent. Chroma does not follow lightness. Colours outside the primaries lose chroma until they fit.',
   fields: [
     curve('hueByHue', 'Hue, by hue', 'hue', '°', 90),
     curve('saturationByHue', 'Saturation, by hue', 'hue', '%', 100),

@@ -83,7 +83,7 @@ export const toneCurves = defineCorrection<Values>({
   group: 'light',
   hint: 'Raises or lowers any brightness, of all channels or of one.',
   numbers:
-    'A value is raised by percent of the sRGB scale where it is that bright on the screen; above white all are multiplied alike. Nothing goes below 0.',
+    'Adds the curve’s value, in percent of the sRGB scale, at the pixel’s sRGB brightness. Values above white are multiplied by what white is multiplied by. Nothing becomes negative.',
   revision: 2,
   fields: [curve('all', 'All channels'), curve('red', 'Red'), curve('green', 'Green'), curve('blue', 'Blue')],
   apply({ count, r, g, b }, values) {

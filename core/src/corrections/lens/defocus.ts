@@ -31,7 +31,7 @@ export const defocus = defineCorrection<Values>({
   group: 'pass',
   hint: 'Blurs what is out of focus as a lens does, by the version’s depth.',
   numbers:
-    'Light of each pixel is shared out evenly over the lens’s opening, of radius size · |1 − focus / depth|; its sum stays.',
+    'Spreads the light of each pixel evenly over a disc or polygon with a radius of size × |1 − focus / depth|. Total light is preserved. A field of view of 0 is read from the file.',
   revision: 2,
   fields: [
     { kind: 'pass', key: 'pass', label: 'Depth', like: '^(depth|z)', neutral: '' },
@@ -66,16 +66,16 @@ export const defocus = defineCorrection<Values>({
       label: 'Depth along',
       options: [
         { value: 'file', label: 'As the file says' },
-        { value: 'axis', label: 'The view axis' },
-        { value: 'ray', label: 'Each ray' },
+        { value: 'axis', label: 'View axis' },
+        { value: 'ray', label: 'Camera ray' },
       ],
       neutral: 'file',
     },
     {
       kind: 'number',
       key: 'view',
-      label: 'View across',
-      unit: '°, 0: file',
+      label: 'Field of view',
+      unit: '°',
       min: 0,
       max: 170,
       softMax: 120,

@@ -46,7 +46,7 @@ export const placePicture = defineCorrection<Values>({
   group: 'colour',
   hint: 'A picture file in perspective under the mask: a label, a print, a screen.',
   numbers:
-    'The picture’s light goes over, times or on top of what is there, by its alpha; shading multiplies it by the part’s luminance over its mean.',
+    'Composites the picture over, multiplied with or added to the light, using its alpha. Shading multiplies it by the part’s luminance relative to its mean.',
   fields: [
     { kind: 'picture', key: 'picture', label: 'Picture', neutral: { file: '', name: '' } },
     {

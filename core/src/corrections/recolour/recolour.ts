@@ -212,7 +212,7 @@ export const recolour = defineCorrection<Values>({
   hint: 'Gives a thing another colour; shading, texture and highlights stay.',
   revision: 2,
   numbers:
-    'The part’s mean becomes the swatch exactly, in linear light: scattered light is multiplied, highlights keep their colour as much as is set.',
+    'Moves the part’s mean to the swatch exactly, in linear light. Diffuse light is multiplied; highlights keep their colour as far as set.',
   fields: [
     { kind: 'colour', key: 'swatch', label: 'Swatch', max: 100, least: 1e-4, neutral: [0, 0, 0] },
     {

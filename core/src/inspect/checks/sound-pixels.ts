@@ -59,7 +59,7 @@ export const negativePixels: Check = {
         {
           severity: 'info',
           code: 'pixels-negative',
-          message: `${called(layer)} holds ${count(negative, 'value')} below 0, down to ${Number(least.toPrecision(3))}: from a sharp pixel filter, or colours outside of its primaries. Corrections of brightness move them as they move black, so that none becomes more negative; gains make them larger and smaller like any light.`,
+          message: `${called(layer)} holds ${count(negative, 'value')} below 0, down to ${Number(least.toPrecision(3))}: from a sharp pixel filter, or colours outside of its primaries. Levels, curves, gamma and contrast shift them by as much as they shift black; corrections that multiply scale them like any other value.`,
         },
       ];
     }),

@@ -8,7 +8,7 @@ import { notify, notifyError } from '../../server/notify.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
 import { useLook } from '../../shot/look.ts';
 
-/** Takes the light from something in the picture that should be grey. */
+/** Sets the light so that something in the picture becomes neutral. */
 const props = defineProps<{ change: Change; use: StepUse }>();
 const picture = usePicture();
 const changes = useChanges();
@@ -25,24 +25,26 @@ async function takeFrom(at: { x: number; y: number }): Promise<void> {
   const seen = found && (toScreen ? through(toScreen, found.before) : found.before);
   const light = seen && lightOfGrey(seen, white);
   if (!light)
-    return notify('No light makes grey look like that. Click something that should be grey, and is lit.');
+    return notify(
+      'No light source gives a neutral surface that colour. Click a lit area that should be neutral.',
+    );
   changes.setValues(props.change, 'corrections', props.use.id, light);
-  await changes.commit('Take the light from the picture');
+  await changes.commit('Set white balance from the picture');
 }
 const take = () => view.takeColour(what.value, (_, at) => void takeFrom(at).catch(notifyError));
 </script>
 
 <template>
   <p class="paper-hint facts">
-    Take the light from
+    Set from
     <button
       class="plain-button link"
       type="button"
       :aria-pressed="taking"
-      title="The next click in the picture takes the light from what is there, as it was rendered"
+      title="The next click in the picture makes what is there neutral, as it was rendered"
       @click="take"
     >
-      {{ taking ? 'click something grey…' : 'something that should be grey' }}
+      {{ taking ? 'click a neutral area…' : 'a neutral area of the picture' }}
     </button>
   </p>
 </template>

@@ -315,7 +315,7 @@ export const useChanges = defineStore('changes', () => {
   /** Brings places that go by the whole picture over to the display window of this one. */
   function placeOver(size: Size): void {
     Object.assign(list.value, listPlacedOver(list.value, size));
-    void commit('Bring places over to the display window');
+    void commit('Convert positions to the display window');
   }
 
   /** Picks that name members as they are called in this version; one step of the history. */
