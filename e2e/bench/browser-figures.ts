@@ -1,5 +1,6 @@
 /** How long an artist waits, in the running application and Debian's Chromium. */
 import type { Change, Variant } from '@zesty-crow/core';
+import { By } from 'selenium-webdriver';
 import { fileOf, repeated } from '../../core/bench/frames.ts';
 import type { Tell } from '../../core/bench/report.ts';
 import { apiOf, type Call } from '../harness/api.ts';
@@ -51,6 +52,8 @@ export async function browserFigures(
         driver as unknown as { sendDevToolsCommand(name: string, parameters: object): Promise<void> }
       ).sendDevToolsCommand('Page.addScriptToEvaluateOnNewDocument', { source: WATCH });
       const put = async (changes: Change[], variants: Variant[] = []) => {
+        // What the page has not saved yet must not come between.
+        if ((await driver.findElements(By.css('.saving'))).length) await stage.saved();
         const { revision } = await call<{ revision: number }>('GET', `/shots/${id}/changes`);
         return call('PUT', `/shots/${id}/changes`, {
           revision,

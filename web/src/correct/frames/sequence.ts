@@ -89,8 +89,8 @@ export const useSequence = defineStore('sequence', () => {
     ticking = requestAnimationFrame(tick);
   }
   function stop(): void {
-    cancelAnimationFrame(ticking);
     if (!playing.value) return;
+    cancelAnimationFrame(ticking);
     playing.value = false;
     void openSoon();
   }
@@ -202,13 +202,19 @@ export const useSequence = defineStore('sequence', () => {
     span.value = {};
     at.value = settled.value = undefined;
   }
-  /** A version and one of its frames have been opened. */
+  let told: number | undefined;
+  /**
+   * A version and one of its frames have been opened. It is told again whenever something of the shot is news, which must
+   * not take one back to the open frame while another one is on its way.
+   */
   function opened(of: Version | undefined, all: readonly number[], frame: number | undefined): void {
+    const news = version.value?.id !== of?.id || frame !== told || !all.includes(at.value ?? NaN);
     if (version.value?.id !== of?.id) forget();
     version.value = of;
+    told = frame;
     // The same again would have all frames looked at anew.
     if (frames.value.join() !== all.join()) frames.value = [...all];
-    if (!playing.value) at.value = frame;
+    if (!playing.value && news) at.value = frame;
   }
 
   return {
