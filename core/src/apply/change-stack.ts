@@ -103,6 +103,21 @@ export class ChangeStack {
     return change ? this.pipeline(change).mask : this.overs.get(changeId ?? '')?.mask;
   }
 
+  /** 1 where a correction of the current list can only guess, by pixel of the picture. */
+  guessed(): Uint8Array {
+    const guessed = new Uint8Array(this.source.width * this.source.height);
+    for (const { changeId, steps } of this.layers)
+      for (const { kind, values, measured } of steps) {
+        const correction = this.find(kind)!;
+        if (correction.works !== 'pixel' || !correction.doubts || !measured) continue;
+        const part = partColours(this.source, this.mask(changeId)!, this.passes);
+        const own = correction.rec709 ? asRec709(part, this.source.toScreen) : part;
+        const doubted = correction.doubts(own, values, measured);
+        own.at.forEach((p, i) => (guessed[p] ||= doubted[i]!));
+      }
+    return guessed;
+  }
+
   /** Tiles in which the mask of a change may be another than when this was last asked for. */
   takeMoved(changeId: string): Uint8Array {
     const moved = this.moved.get(changeId) ?? new Uint8Array(this.tileCount);

@@ -97,6 +97,11 @@ export interface PixelCorrection<V = Record<string, FieldValue>> extends Correct
    */
   measure?(part: PartColours, values: Readonly<V>): PartFigures | undefined;
   /**
+   * Of the pixels that were measured those of which it can only guess what they should become: 1 for each, for a warning.
+   * Of a correction that knows, it is not there.
+   */
+  doubts?(part: PartColours, values: Readonly<V>, measured: PartFigures): Uint8Array;
+  /**
    * Changes pixels in place, at full strength. `values` holds every field, missing ones already neutral; `measured` is
    * there if {@link measure} is and found anything.
    */

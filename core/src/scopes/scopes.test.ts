@@ -133,11 +133,15 @@ describe('warnings', () => {
     y === 0 ? [2, 0.5, 0.5] : y === 1 && x < 3 ? [0.5, -0.2, 0.5] : [0.5, 0.5, 0.5],
   );
   const covered = Uint8Array.from({ length: 64 }, (_, p) => (p < 8 ? 1 : 0));
-  const watched = { now, rendered, covered, gain: 1 };
+  const guessed = Uint8Array.from({ length: 64 }, (_, p) => (p > 61 ? 1 : 0));
+  const watched = { now, rendered, covered, guessed, gain: 1 };
   const names = WARNINGS.map((w) => w.name);
 
   test('count the pixels that they are about', () => {
-    expect(countWarnings(watched, names)).toEqual({ clipped: 8, negative: 3, gamut: 3, outside: 3 });
+    expect(countWarnings(watched, names)).toEqual({
+      ...{ clipped: 8, negative: 3, gamut: 3, outside: 3, guessed: 2 },
+    });
+    expect(countWarnings({ ...watched, guessed: undefined }, ['guessed'])).toEqual({ guessed: 0 });
     expect(countWarnings({ ...watched, gain: 0.25 }, ['clipped'])).toEqual({ clipped: 0 });
     expect(countWarnings({ ...watched, gain: 4 }, ['clipped'])).toEqual({ clipped: 64 });
   });

@@ -10,6 +10,8 @@ export interface Watched {
   rendered: RgbPlanes;
   /** 1 where a change that is on covers something; undefined if nobody asks. */
   covered: Uint8Array | undefined;
+  /** 1 where a correction can only guess; undefined if nobody asks. */
+  guessed: Uint8Array | undefined;
   /** View exposure as a factor. */
   gain: number;
 }
@@ -59,6 +61,12 @@ export const WARNINGS: readonly Warning[] = [
       return PLANES.some((k) => now[k][p] !== rendered[k][p] && !(now[k][p] !== now[k][p]));
     },
   },
+  {
+    name: 'guessed',
+    label: 'Recolour guessed',
+    hint: 'The swatch is right in the mean, these pixels may not be: metal at its border or mirroring something coloured, parts of which no pixel shows them alone, and highlights that look like the rest.',
+    at: ({ guessed }, p) => guessed?.[p] === 1,
+  },
 ];
 
 /** Where any of some masks covers something, by pixel. */
@@ -82,7 +90,7 @@ export function countWarnings(watched: Watched, names: readonly string[]): Recor
 }
 
 /**
- * A tile of warnings to be laid over the picture, RGBA: stripes of black and white, in another direction for each of
+ * A tile of warnings to be laid over the picture, RGBA: stripes or squares of black and white, others for each of
  * them, and nothing elsewhere. They are as wide on the screen if the tile's side is halved so many times.
  */
 export function showWarnings(
@@ -99,7 +107,7 @@ export function showWarnings(
     for (let y = y0; y < y1; y++)
       for (let x = x0; x < x1; x++) {
         if (!warning.at(watched, y * width + x)) continue;
-        const along = [x + y, x - y + height, x, y][i % 4]!;
+        const along = [x + y, x - y + height, x, y, x ^ y][i]!;
         const at = 4 * ((y - y0) * TILE + x - x0);
         out.fill((along >> (1 + halvings)) & 1 ? 255 : 0, at, at + 3);
         out[at + 3] = 255;

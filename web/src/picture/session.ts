@@ -1036,6 +1036,7 @@ export class PictureSession {
             open.planes,
           )
         : undefined,
+      guessed: warnings.includes('guessed') ? open.stack.guessed() : undefined,
       gain: 2 ** display.stops,
     };
     this.events!.warnings(countWarnings(open.watched, warnings));

@@ -2,7 +2,8 @@ import type { ColourValue } from '../../fields/field.ts';
 import { defineCorrection, type PartFigures, type PartColours, type PixelRun } from '../correction.ts';
 import { shareOfPass } from '../pass-values.ts';
 import { bodyOf, highlightOf, nearBlack, type Body } from './body.ts';
-import { bouncesOf, BounceSums, countOf, factorsFor, type Bounces } from './bounces.ts';
+import { bouncesOf, BounceSums, countOf, factorsFor, usualColour, type Bounces } from './bounces.ts';
+import { bright, foreignToMetal, noneAlone } from './doubts.ts';
 import { meanOf, three, type Three } from './figures.ts';
 
 interface Values {
@@ -72,8 +73,8 @@ function factorsOf(measured: PartFigures, swatch: ColourValue): Factors {
       measured['bounces']!,
       three((i) => swatch[i]!),
     ),
-    scatteredBounces: bouncesOf(scattered),
-    bounces: bouncesOf(mean),
+    scatteredBounces: bouncesOf(measured['scatteredUsual'] as Three, false),
+    bounces: bouncesOf(measured['usual'] as Three, true),
   };
   factors.set(measured, { swatch, found });
   return found;
@@ -163,12 +164,17 @@ function measurePicture(part: PartColours): Picture {
   };
 }
 
+/** What the means of the part that is no highlight are multiplied by, so that all of it lands on the swatch. */
+function ratioOf(swatch: ColourValue, p: Picture): { k: number; want: Three; ratio: Three } {
+  const k = dimmed(swatch, [p.light, p.light, p.light]);
+  const want = three((i) => Math.max(0, swatch[i]! - k * p.light));
+  return { k, want, ratio: three((i) => want[i]! / Math.max(p.matt[i]!, 1e-6)) };
+}
+
 /** Recolours a run by what was measured of its part, without light passes. */
 function byPicture({ count, r, g, b }: PixelRun, { swatch, highlights }: Values, p: Picture): void {
   const keep = highlights / 100;
-  const k = dimmed(swatch, [p.light, p.light, p.light]);
-  const want = three((i) => Math.max(0, swatch[i]! - k * p.light));
-  const ratio = three((i) => want[i]! / Math.max(p.matt[i]!, 1e-6));
+  const { k, want, ratio } = ratioOf(swatch, p);
   const blown = three((i) => blownUp(ratio[i]!));
   const all = Math.max(p.matt[0] + p.matt[1] + p.matt[2], 1e-9);
   const weigh = three((i) => p.matt[i]! / all);
@@ -210,9 +216,9 @@ export const recolour = defineCorrection<Values>({
   short: 'Recolour',
   group: 'colour',
   hint: 'Gives a thing another colour; shading, texture and highlights stay.',
-  revision: 2,
+  revision: 3,
   numbers:
-    'Moves the part’s mean to the swatch exactly, in linear light. Diffuse light is multiplied; highlights keep their colour as far as set.',
+    'Moves the part’s mean to the swatch exactly, in linear light. Diffuse light is multiplied; highlights keep their colour as far as set. The warning “Recolour guessed” marks what cannot be told.',
   fields: [
     { kind: 'colour', key: 'swatch', label: 'Swatch', max: 100, least: 1e-4, neutral: [0, 0, 0] },
     {
@@ -254,8 +260,7 @@ export const recolour = defineCorrection<Values>({
     );
     const mean = three((k) => meanOf(part[PLANES[k]!], part.weight));
     const scatteredMean = three((k) => meanOf(diffuse[k]!, part.weight));
-    const bounces = (planes: readonly Float32Array[], of: Three) => {
-      const told = bouncesOf(of);
+    const sumsOf = (planes: readonly Float32Array[], told: Bounces) => {
       const sums = new BounceSums();
       for (let i = 0; i < part.count; i++) {
         const [r, g, b] = [planes[0]![i]!, planes[1]![i]!, planes[2]![i]!];
@@ -263,13 +268,27 @@ export const recolour = defineCorrection<Values>({
       }
       return sums.means();
     };
+    const [r, g, b] = diffuse as [Float32Array, Float32Array, Float32Array];
+    const [usual, scatteredUsual] = [usualColour(part), usualColour({ count: part.count, r, g, b })];
     return {
       scattered: scatteredMean,
       rest: three((k) => mean[k]! - scatteredMean[k]!),
       mean,
-      scatteredBounces: bounces(diffuse, scatteredMean),
-      bounces: bounces([part.r, part.g, part.b], mean),
+      usual,
+      scatteredUsual,
+      scatteredBounces: sumsOf(diffuse, bouncesOf(scatteredUsual, false)),
+      bounces: sumsOf([part.r, part.g, part.b], bouncesOf(usual, true)),
     };
+  },
+  doubts(part, { swatch }, measured) {
+    if (noneAlone(part)) return new Uint8Array(part.count).fill(1);
+    if (measured['scattered']) {
+      const metal = notMetal(measured['scattered'] as Three, measured['mean'] as Three) < 0.5;
+      return metal ? foreignToMetal(part, measured['usual'] as Three) : new Uint8Array(part.count);
+    }
+    const p = unpack(measured);
+    if (ratioOf(swatch, p).ratio.some((v) => blownUp(v) > 0.5)) return new Uint8Array(part.count).fill(1);
+    return p.body.trust < 0.5 || p.dark.share > 0.5 ? bright(part, p.body.usual) : new Uint8Array(part.count);
   },
   apply(run, values, measured) {
     if (!measured) return;
