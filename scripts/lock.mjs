@@ -1,5 +1,5 @@
 // One start at a time for a data folder: two would run two databases on the same files.
-import { linkSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { linkSync, readFileSync, realpathSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { dataFolder } from './steps.mjs';
 
@@ -21,13 +21,19 @@ const read = (path) => {
   }
 };
 
+/** Whether a note came here with a copy of the folder in which that start runs; if that was moved, it has it still. */
+const copied = (note, folder) =>
+  note.folder !== undefined &&
+  note.folder !== folder &&
+  read(join(note.folder, 'running.json'))?.pid === note.pid;
+
 /**
  * Takes a data folder for this process.
  * @returns how to note the address and to let the folder go, or what is known of the start that has it
  */
 export function takeFolder(root = dataFolder()) {
   const path = join(root, 'running.json');
-  const own = { pid: process.pid, begun: begun(process.pid) };
+  const own = { pid: process.pid, begun: begun(process.pid), folder: realpathSync(root) };
   const aside = `${path}.${process.pid}`;
   for (;;) {
     writeFileSync(aside, JSON.stringify(own));
@@ -38,7 +44,8 @@ export function takeFolder(root = dataFolder()) {
     } catch (error) {
       if (error.code !== 'EEXIST') throw error;
       const other = read(path);
-      if (other && other.begun !== undefined && begun(other.pid) === other.begun) return { other };
+      const runs = other && other.begun !== undefined && begun(other.pid) === other.begun;
+      if (runs && !copied(other, own.folder)) return { other };
       rmSync(path, { force: true });
     } finally {
       rmSync(aside, { force: true });

@@ -4,6 +4,7 @@ import {
   buildBundles,
   buildWeb,
   dataFolder,
+  inWords,
   installModules,
   say,
   startServerProgram,
@@ -66,24 +67,6 @@ function runServer(env, wait = FIRST_WAIT) {
   });
 }
 
-/** Faults of the machine in words that say what to do. */
-const IN_WORDS = {
-  ENOSPC: 'The disk is full. Make room, then start again.',
-  EDQUOT: 'The disk is full for this user. Make room, then start again.',
-  EROFS:
-    'The disk is read-only, and the data of Zesty Crow must be written. Choose another folder: ZESTY_CROW_DATA=… npm start',
-  EACCES:
-    'The data of Zesty Crow may not be written here. Choose another folder: ZESTY_CROW_DATA=… npm start',
-};
-
-/** What went wrong, for people; programs that are run here tell faults of the machine in words of their own. */
-function inWords(error) {
-  const text = String(error?.message ?? error);
-  if (/No space left on device/.test(text)) return IN_WORDS.ENOSPC;
-  if (/Read-only file system/.test(text)) return IN_WORDS.EROFS;
-  return IN_WORDS[error?.code] ?? (error instanceof StartError ? text : (error?.stack ?? text));
-}
-
 try {
   if (Number(process.versions.node.split('.')[0]) < 20)
     throw new StartError('Node.js 20 or newer is needed.');
@@ -101,9 +84,8 @@ try {
   installModules();
   buildBundles();
   buildWeb();
-  database = await startPostgres();
-  if (stopping) await database.stop();
-  else runServer({ ZESTY_CROW_DATA: dataFolder() });
+  database = await startPostgres(dataFolder(), {}, (begun) => (database = begun));
+  if (!stopping) runServer({ ZESTY_CROW_DATA: dataFolder() });
 } catch (error) {
   say(inWords(error));
   await stop(1);

@@ -13,6 +13,24 @@ export const say = (text) => console.log(text);
 /** Ends with a message for people instead of a stack. */
 export class StartError extends Error {}
 
+/** Faults of the machine in words that say what to do. */
+const IN_WORDS = {
+  ENOSPC: 'The disk is full. Make room, then start again.',
+  EDQUOT: 'The disk is full for this user. Make room, then start again.',
+  EROFS:
+    'The disk is read-only, and the data of Zesty Crow must be written. Choose another folder: ZESTY_CROW_DATA=… npm start',
+  EACCES:
+    'The data of Zesty Crow may not be written here. Choose another folder: ZESTY_CROW_DATA=… npm start',
+};
+
+/** What went wrong, for people; programs that are run here tell faults of the machine in words of their own. */
+export function inWords(error) {
+  const text = String(error?.message ?? error);
+  if (/No space left on device/.test(text)) return IN_WORDS.ENOSPC;
+  if (/Read-only file system/.test(text)) return IN_WORDS.EROFS;
+  return IN_WORDS[error?.code] ?? (error instanceof StartError ? text : (error?.stack ?? text));
+}
+
 /** Runs a command to its end; throws with the end of its output if it fails. */
 export function run(command, args, options = {}) {
   const done = spawnSync(command, args, { encoding: 'utf8', maxBuffer: 1 << 26, ...options });
@@ -40,13 +58,25 @@ export function installPackages(packages, why) {
   }
 }
 
+/** Packages that the workspaces need and that are not installed: somebody may have taken some away since. */
+export function missingModules(house = HOUSE) {
+  const packageOf = (folder) => JSON.parse(readFileSync(join(house, folder, 'package.json'), 'utf8'));
+  const own = packageOf('.');
+  return ['.', ...own.workspaces].flatMap((folder) => {
+    const { dependencies, devDependencies } = packageOf(folder);
+    return Object.keys({ ...dependencies, ...devDependencies }).filter((name) =>
+      [folder, '.'].every((at) => !existsSync(join(house, at, 'node_modules', name, 'package.json'))),
+    );
+  });
+}
+
 /** Runs `npm ci` unless what is installed belongs to the lock file as it is. */
 export function installModules() {
   const lock = createHash('sha256')
     .update(readFileSync(join(HOUSE, 'package-lock.json')))
     .digest('hex');
   const mark = join(HOUSE, 'node_modules/.zesty-crow-lock');
-  if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === lock && missingModules().length === 0) return;
   say('Installing packages from npm');
   run('npm', ['ci', '--no-audit', '--no-fund'], { cwd: HOUSE });
   writeFileSync(mark, lock);

@@ -2,7 +2,7 @@
 import { join } from 'node:path';
 import { takeFolder } from './lock.mjs';
 import { startPostgres } from './postgres.mjs';
-import { buildBundles, buildWeb, dataFolder, run, StartError } from './steps.mjs';
+import { buildBundles, buildWeb, dataFolder, StartError } from './steps.mjs';
 
 /** Nothing in it has to survive the machine; several applications use it at once. */
 const SETTINGS = {
@@ -29,13 +29,12 @@ export default async function startTestDatabase() {
     );
   const database = await startPostgres(root, SETTINGS);
   process.env.TEST_DATABASE = database.url;
-  dropLeft(database);
+  dropLeft(database.psql);
   running = { folder, database };
 }
 
 /** What applications of a run that was ended have left. */
-function dropLeft({ programs, url }) {
-  const psql = (sql) => run(join(programs, 'psql'), ['-X', '-A', '-t', '-d', url, '-c', sql], { cwd: '/' });
+function dropLeft(psql) {
   for (const name of psql("select datname from pg_database where datname like 'app\\_%'")
     .split('\n')
     .filter(Boolean))

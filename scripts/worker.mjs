@@ -14,7 +14,8 @@ function begin() {
   worker = startServerProgram('worker', {});
   worker.on('message', () => say('The worker is ready. Stop with Ctrl-C.'));
   worker.on('exit', (code) => {
-    if (stopping) process.exit(code ?? 0);
+    // 3: the database needs another version.
+    if (stopping || code === 3) process.exit(code ?? 0);
     say('The worker ended, perhaps because the database was lost. Another one is started.');
     setTimeout(begin, 3000);
   });

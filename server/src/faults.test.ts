@@ -15,7 +15,7 @@ import { writeExr } from '@zesty-crow/core/formats/exr';
 
 /** What goes wrong around the application: nothing of it may lose work or stop it. */
 const HOUSE = fileURLToPath(new URL('../..', import.meta.url));
-const data = mkdtempSync(join(tmpdir(), 'zesty-crow-faults-'));
+const data = openFolder('faults');
 let application: Application;
 
 beforeAll(async () => {
@@ -30,6 +30,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   await application?.stop();
+  rmSync(data, { recursive: true, force: true });
 });
 
 const { call, jobOf, ended } = callsOf(() => application);

@@ -2,6 +2,7 @@
 import { pino } from 'pino';
 import { JOB_CHANNEL } from './database/announce.ts';
 import { Listener } from './database/listener.ts';
+import { DatabaseVersionError, expectCurrent } from './database/migrate.ts';
 import { openPool } from './database/pool.ts';
 import { JOB_KINDS, laneOf } from './job-kinds.ts';
 import { programPath } from './place.ts';
@@ -19,6 +20,7 @@ async function main(): Promise<void> {
   const settings = readSettings();
   const noteError = (error: Error) => log.error(error);
   const pool = openPool(settings.database, noteError, 6);
+  await expectCurrent(pool);
   const queue = await Queue.open(settings.database, laneOf, noteError);
   const program = programPath('lane');
   const foremen = LANES.map((lane) => {
@@ -61,6 +63,11 @@ async function main(): Promise<void> {
 }
 
 main().catch((error: unknown) => {
+  // 3: the same would happen again, so that it is not started again.
+  if (error instanceof DatabaseVersionError) {
+    console.log(`The worker cannot start: ${error.message}`);
+    process.exit(3);
+  }
   log.fatal(error);
   process.exit(1);
 });
