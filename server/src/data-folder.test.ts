@@ -284,14 +284,14 @@ describe('a database that a newer version has updated', () => {
 
   test('and an older one is left alone by a worker', async () => {
     const database = await makeDatabase('empty');
-    await ask(database.url, `delete from migration where name like '009%'`);
+    await ask(database.url, `delete from migration where name like '010%'`);
     const { status, stdout } = spawnSync(process.execPath, [join(HOUSE, 'server/generated/worker.mjs')], {
       cwd: HOUSE,
       env: { ...process.env, DATABASE_URL: database.url },
       encoding: 'utf8',
       timeout: 30_000,
     });
-    expect([status, stdout]).toEqual([3, expect.stringContaining('has not had the update 009_parcels.sql')]);
+    expect([status, stdout]).toEqual([3, expect.stringContaining('has not had the update 010_heard.sql')]);
     await database.drop();
   });
 });

@@ -26,7 +26,7 @@ const RESERVE = 64 * 2 ** 20;
  */
 export async function receiveFile(
   c: Context,
-  { transfers, settings }: Services,
+  { pool, transfers, settings }: Services,
   owner: { shotId: string; versionId?: string; frame?: number; replaces?: boolean },
   kinds: ReadonlyMap<string, FileKind>,
   refusal: { title: string; detail: string },
@@ -49,6 +49,12 @@ export async function receiveFile(
       'The disk is full.',
       `There is no room for ${name}. Make room and try again. Nothing that was saved before is lost.`,
     );
+  const { versionId } = owner;
+  const heard = () =>
+    pool
+      .query('update version set heard = clock_timestamp() where id = $1', [versionId])
+      .catch(() => undefined);
+  if (versionId) await heard();
   const bytes = Readable.fromWeb(body);
   const watched = bytes.compose(failWhenStalled(settings.transferIdle)) as Readable;
   try {
@@ -59,5 +65,7 @@ export async function receiveFile(
     if (error instanceof StalledError)
       throw new ProblemError(408, `${name} did not arrive.`, `${error.message} Drop the file again.`);
     throw error;
+  } finally {
+    if (versionId) await heard();
   }
 }

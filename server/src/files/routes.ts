@@ -18,7 +18,7 @@ const known = bodyOf<{ files: { size: number; sha256?: string }[] }>({
         additionalProperties: false,
         required: ['size'],
         properties: {
-          size: { type: 'integer', minimum: 0 },
+          size: { type: 'integer', minimum: 0, maximum: Number.MAX_SAFE_INTEGER },
           sha256: { type: 'string', pattern: '^[0-9a-f]{64}$' },
         },
       },

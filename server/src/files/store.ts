@@ -62,15 +62,10 @@ export async function storeFileIn(
   bytes: Readable,
   limit = Infinity,
 ): Promise<FileRow> {
-  if (file.replaces)
-    await client.query(
-      `update file set retired = now() where version_id = $1 and name = $2 and role = $3
-         and frame is not distinct from $4 and retired is null`,
-      [file.versionId, file.name, file.role, file.frame ?? null],
-    );
+  // Until it is whole it is out of the way of the one that it replaces, and of others of its name that arrive meanwhile.
   const { rows } = await client.query<{ id: string }>(
-    `insert into file (shot_id, version_id, job_id, role, frame, name, media_type, size, sha256, arriving)
-     values ($1, $2, $3, $4, $5, $6, $7, 0, '', $8) returning id`,
+    `insert into file (shot_id, version_id, job_id, role, frame, name, media_type, size, sha256, arriving, retired)
+     values ($1, $2, $3, $4, $5, $6, $7, 0, '', $8, case when $9 then now() end) returning id`,
     [
       file.shotId,
       file.versionId ?? null,
@@ -80,6 +75,7 @@ export async function storeFileIn(
       file.name,
       file.mediaType,
       file.arriving ?? false,
+      file.replaces ?? false,
     ],
   );
   const id = rows[0]!.id;
@@ -99,8 +95,21 @@ export async function storeFileIn(
     client.query(copyFrom('copy file_chunk (file_id, number, bytes) from stdin (format binary)')),
   );
   if (size === 0) throw new EmptyFileError(`${file.name} is empty.`);
+  if (file.replaces) {
+    // One after the other: who comes later sees what the one before has stored.
+    await client.query(`select pg_advisory_xact_lock(hashtextextended($1 || '/' || $2, $3))`, [
+      file.versionId,
+      file.name,
+      file.frame ?? -1,
+    ]);
+    await client.query(
+      `update file set retired = now() where version_id = $1 and name = $2 and role = $3
+         and frame is not distinct from $4 and retired is null`,
+      [file.versionId, file.name, file.role, file.frame ?? null],
+    );
+  }
   const stored = await client.query<FileRow>(
-    'update file set size = $2, sha256 = $3 where id = $1 returning id, role, name, media_type, size, sha256, frame',
+    'update file set size = $2, sha256 = $3, created = clock_timestamp(), retired = null where id = $1 returning id, role, name, media_type, size, sha256, frame',
     [id, size, hash.digest('hex')],
   );
   return stored.rows[0]!;

@@ -69,7 +69,13 @@ export async function listFolder(
   return { path: real, folders, files };
 }
 
-/** The bytes of a file in an allowed folder. Throws a {@link ProblemError} for one outside. */
+/**
+ * The bytes of a file in an allowed folder. Throws a {@link ProblemError} for one outside, and for what is no file: a pipe
+ * would never end.
+ */
 export async function readAllowed(roots: readonly string[], folder: string, path: string): Promise<Readable> {
-  return createReadStream(await allowed(roots, join(await allowed(roots, folder), path)));
+  const real = await allowed(roots, join(await allowed(roots, folder), path));
+  if (!(await stat(real)).isFile())
+    throw new ProblemError(403, 'This is no file.', `${path} is a folder, a pipe or a device. Choose files.`);
+  return createReadStream(real);
 }

@@ -4,7 +4,7 @@ import { parseParcelList } from '@zesty-crow/core/parcels';
 import { parsePlan } from '@zesty-crow/core/plan';
 import { notFound, ProblemError } from '../http/problem.ts';
 import type { Services } from '../services.ts';
-import { bodyOf, idParam, parsed, readBody } from '../http/validate.ts';
+import { bodyOf, idParam, MOST_INTEGER, parsed, readBody, wholeQuery } from '../http/validate.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { changeHistory, parcelHistory, planHistory } from './documents.ts';
 import type { HistoryState } from '../contract.ts';
@@ -12,7 +12,7 @@ import { ConflictError, type History } from './history.ts';
 import { findShot } from '../shots/shots.ts';
 import { NamedStates } from './states.ts';
 
-const revision = { type: 'integer', minimum: 0 } as const;
+const revision = { type: 'integer', minimum: 0, maximum: MOST_INTEGER } as const;
 const move = bodyOf<{ revision: number }>({
   type: 'object',
   additionalProperties: false,
@@ -24,7 +24,7 @@ const go = bodyOf<{ revision: number; step: number }>({
   type: 'object',
   additionalProperties: false,
   required: ['revision', 'step'],
-  properties: { revision, step: { type: 'integer', minimum: 0, maximum: 2 ** 31 - 1 } },
+  properties: { revision, step: { type: 'integer', minimum: 0, maximum: MOST_INTEGER } },
 });
 const state = bodyOf<{ name: string; body: unknown }>({
   type: 'object',
@@ -94,9 +94,8 @@ function routesOf<T>(
     return c.json(await answer(id, history.go(pool, id, read.revision, read.step)));
   });
   app.get(`/:id/${path}/steps`, async (c) => {
-    const before = Number(c.req.query('before') ?? NaN);
-    const known = Number.isInteger(before) ? before : undefined;
-    return c.json(await history.steps(pool, await shotOf(c), PAGE, known));
+    const before = wholeQuery(c, 'before');
+    return c.json(await history.steps(pool, await shotOf(c), PAGE, before));
   });
 
   app.get(`/:id/${path}/states`, async (c) => c.json(await states.list(await shotOf(c))));

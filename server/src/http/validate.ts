@@ -71,7 +71,11 @@ export function parsed<T>(name: string, parse: (value: unknown) => T, value: unk
   }
 }
 
-const UUID = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
+/** Ids, as JSON schemas ask for them. */
+export const ID_PATTERN = '^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$';
+const UUID = new RegExp(ID_PATTERN);
+/** The largest whole number that the database keeps as one. */
+export const MOST_INTEGER = 2 ** 31 - 1;
 
 /** An id that may be asked of the database; anything else is a 404, not a database error. */
 export function checkedId(id: string, what: string): string {
@@ -87,3 +91,19 @@ export function checkedId(id: string, what: string): string {
 /** An id in the path, by default the one called `id`, checked. */
 export const idParam = (c: Context, what: string, name = 'id'): string =>
   checkedId(c.req.param(name) ?? '', what);
+
+/**
+ * A whole number from 0 on in the query; undefined if it is not given. Throws a {@link ProblemError} for anything else.
+ */
+export function wholeQuery(c: Context, name: string): number | undefined {
+  const text = c.req.query(name);
+  if (text === undefined) return undefined;
+  const value = /^\d{1,10}$/.test(text) ? Number(text) : NaN;
+  if (!(value <= MOST_INTEGER))
+    throw new ProblemError(
+      400,
+      'The request cannot be used.',
+      `${name} is a whole number from 0 to ${MOST_INTEGER}; this is none.`,
+    );
+  return value;
+}

@@ -83,6 +83,8 @@ export function runRoutes({ pool, transfers }: Services): Hono {
     const name = `${body.shot} v${body.version}.zip`;
     return c.body(downloadZip(entries()).body!, 200, {
       'content-type': 'application/zip',
+      // It is made while it is sent.
+      'accept-ranges': 'none',
       'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
     });
   });

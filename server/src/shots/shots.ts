@@ -1,6 +1,6 @@
 import { notFound } from '../http/problem.ts';
 import type { ShotCard } from '../contract.ts';
-import type { Pool } from '../database/pool.ts';
+import { inTransaction, type Pool } from '../database/pool.ts';
 
 const CARD = `
   select s.id, s.name, s.created, s.edited, v.number as "version", v.id as "versionId", v.state as "versionState", v.problem,
@@ -59,10 +59,19 @@ export async function findShot(pool: Pool, id: string): Promise<string> {
   return id;
 }
 
-/** Removes versions whose files stopped arriving: the page that sent them was closed. */
+/** Removes versions for which nothing has arrived for two hours: the page that sent their files was closed. */
 export async function purgeUploads(pool: Pool): Promise<void> {
-  await pool.query(
-    `delete from version v where state = 'receiving' and created < now() - interval '2 hours'
-       and not exists (select 1 from file where version_id = v.id and created > now() - interval '2 hours')`,
-  );
+  const silent = `state = 'receiving' and heard < now() - interval '2 hours'`;
+  await inTransaction(pool, async (client) => {
+    // A file that is just arriving holds its version, which then is passed over.
+    const { rows } = await client.query<{ id: string }>(
+      `select id from version where ${silent} for update skip locked`,
+    );
+    // Another look, now that nothing can arrive any more: a last file may have been stored just before.
+    await client.query(
+      `delete from version v where id = any($1) and ${silent}
+         and not exists (select 1 from file where version_id = v.id and created > now() - interval '2 hours')`,
+      [rows.map((r) => r.id)],
+    );
+  });
 }

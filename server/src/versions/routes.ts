@@ -8,7 +8,7 @@ import { retireFile } from '../files/store.ts';
 import { waits } from '../queue/jobs.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import type { Services } from '../services.ts';
-import { bodyOf, idParam, readBody } from '../http/validate.ts';
+import { bodyOf, ID_PATTERN, idParam, readBody, wholeQuery } from '../http/validate.ts';
 import { receiveFile } from '../files/receive.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { enqueuePrepare } from './prepare-job.ts';
@@ -24,7 +24,7 @@ const taking = bodyOf<Taking>(TAKING_SCHEMA);
 const interpretation = bodyOf<Interpretation>(INTERPRETATION_SCHEMA);
 
 const mending = bodyOf<Mending>(MENDING_SCHEMA);
-const ids = { type: 'array', maxItems: 20_000, items: { type: 'string', pattern: '^[0-9a-f-]{36}$' } };
+const ids = { type: 'array', maxItems: 20_000, items: { type: 'string', pattern: ID_PATTERN } };
 const swapping = bodyOf<{ retire: string[]; restore: string[] }>({
   type: 'object',
   additionalProperties: false,
@@ -85,9 +85,7 @@ export function versionRoutes(services: Services): Hono {
   app.get('/:id/index', async (c) => {
     const version = await findVersion(pool, idParam(c, 'version'));
     const layer = layerParam(c);
-    const frame = c.req.query('frame');
-    const number = frame === undefined ? undefined : Number(frame);
-    if (!Number.isInteger(number ?? 0)) throw unusable();
+    const number = wholeQuery(c, 'frame');
     const found = await takePrepared(pool, {
       versionId: version.id,
       sums: await sumsOfFrame(pool, version.id, number),

@@ -18,7 +18,10 @@ defineEmits<{ settle: [conflict: MergeConflict, side: 'mine' | 'theirs'] }>();
     :close-on-click-modal="false"
     :close-on-press-escape="false"
   >
-    <p class="paper-hint">Both edits are kept here until you choose. Everything else was put together.</p>
+    <p class="paper-hint">
+      Both edits are kept in this browser until you choose, even if you close the page. Everything else was
+      put together.
+    </p>
     <article v-for="c in conflicts" :key="c.place.join('/')" class="conflict">
       <h3 class="paper-heading">{{ titleOf(c) }}</h3>
       <div class="sides">

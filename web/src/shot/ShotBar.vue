@@ -1,14 +1,19 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
 import { History, Redo2, Undo2 } from '@lucide/vue';
-import { ref } from 'vue';
+import { computed, ref } from 'vue';
 import ConflictDialog from './ConflictDialog.vue';
 import type { Undoable } from './document.ts';
 import HistorySheet from './HistorySheet.vue';
 
 /** The bar over a stage: the shot's name, what belongs to the stage, and what is saved. */
-defineProps<{ name: string | undefined; document: Undoable }>();
-const told = ref(false);
+const props = defineProps<{ name: string | undefined; document: Undoable }>();
+const history = ref(false);
+const told = computed(() => {
+  const { saving, conflicts } = props.document;
+  if (conflicts.length) return conflicts.length > 1 ? `${conflicts.length} edits wait` : 'An edit waits';
+  return { saving: 'Saving…', unsaved: '', saved: 'All saved' }[saving];
+});
 </script>
 
 <template>
@@ -17,7 +22,7 @@ const told = ref(false);
     <slot />
     <span class="space" />
     <span class="saving" aria-live="polite">
-      {{ document.saving === 'saving' ? 'Saving…' : document.saving === 'unsaved' ? '' : 'All saved' }}
+      {{ told }}
     </span>
     <ElButton v-if="document.saving === 'unsaved'" size="small" type="danger" @click="document.saveAgain()"
       >Not saved. Save again</ElButton
@@ -47,12 +52,12 @@ const told = ref(false);
       type="button"
       title="All that was done, and states to go back to"
       aria-label="History"
-      @click="told = true"
+      @click="history = true"
     >
       <History :size="18" :stroke-width="1.6" />
     </button>
     <slot name="end" />
-    <HistorySheet v-if="told" :document="document" @close="told = false" />
+    <HistorySheet v-if="history" :document="document" @close="history = false" />
     <ConflictDialog
       v-if="document.conflicts.length"
       :conflicts="document.conflicts"

@@ -213,6 +213,59 @@ describe('edits that could not be sent', () => {
     expect(kept.size).toBe(0);
   });
 
+  test('because another window has edited the same wait until one is chosen, whatever closes', async () => {
+    const gone = (window: string) => {
+      const [[key, value]] = [...kept] as [[string, string]];
+      kept.clear();
+      kept.set(key.replace(/[^/]+$/, window), value);
+    };
+    const document = await open();
+    elsewhere('theirs', (p) => (p.render.samples = 7));
+    document.body.value.render.samples = 99;
+    await document.commit('mine');
+    expect([document.saving.value, document.conflicts.value.length]).toEqual(['saved', 1]);
+    gone('closed');
+    elsewhere('later', (p) => (p.render.samples = 8));
+    const next = await open();
+    const asked = { place: ['render', 'samples'], mine: 99, theirs: 8 };
+    expect(next.conflicts.value).toEqual([asked]);
+    expect(next.leftBehind.value).toEqual([]);
+    // Not chosen this time either; then another shot is opened, and this one again.
+    gone('closed too');
+    const third = await open();
+    expect(third.conflicts.value).toEqual([asked]);
+    await third.load('another').catch(() => undefined);
+    expect(third.conflicts.value).toEqual([]);
+    await third.load('shot');
+    expect(third.conflicts.value).toEqual([asked]);
+    await third.settleConflict(third.conflicts.value[0]!, 'mine');
+    expect(server.body<Plan>('plan').render.samples).toBe(99);
+    expect(kept.size).toBe(0);
+    expect((await open()).conflicts.value).toEqual([]);
+  });
+
+  test('of both kinds at once: what is only unsent is offered, what needs a choice is asked for', async () => {
+    const document = await open();
+    elsewhere('theirs', (p) => (p.render.samples = 7));
+    document.body.value.render.samples = 99;
+    await document.commit('mine');
+    server.down = true;
+    document.body.value.render.bounces = 3;
+    await document.commit('lost line');
+    const [[key, value]] = [...kept] as [[string, string]];
+    kept.clear();
+    kept.set(key.replace(/[^/]+$/, 'closed'), value);
+    server.down = false;
+    const next = await open();
+    expect(next.conflicts.value).toEqual([{ place: ['render', 'samples'], mine: 99, theirs: 7 }]);
+    expect(next.leftBehind.value.map((l) => l.unsent.label)).toEqual(['lost line']);
+    await next.settleLeft(next.leftBehind.value[0]!.key, true);
+    expect(server.body<Plan>('plan').render).toMatchObject({ samples: 7, bounces: 3 });
+    await next.settleConflict(next.conflicts.value[0]!, 'theirs');
+    expect(server.body<Plan>('plan').render).toMatchObject({ samples: 7, bounces: 3 });
+    expect(kept.size).toBe(0);
+  });
+
   test('of a Zesty Crow before an update are brought up to date; those of a newer one wait for it', async () => {
     const document = useDocument('changes', emptyChangeList, upgradeChangeList);
     const old = (...changes: object[]) => ({ format: 'zesty-crow/changes', version: 1, changes });

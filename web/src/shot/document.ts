@@ -3,7 +3,7 @@ import { computed, ref, shallowRef, toRaw, type Ref } from 'vue';
 import { api, ServerError } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notify, notifyError } from '../server/notify.ts';
-import { mergeDocuments, sameJson, settle, type MergeConflict } from './merge.ts';
+import { heldAt, mergeDocuments, sameJson, settle, type MergeConflict } from './merge.ts';
 import { UnsentStore, type Unsent } from './unsent.ts';
 
 const copy = <T>(value: T): T => JSON.parse(JSON.stringify(toRaw(value))) as T;
@@ -63,7 +63,7 @@ export function useDocument<K extends keyof Documents>(
     if (queue.length) await flush();
     // Still not sent: it stays as it is here, and is sent with the next connection.
     if (queue.length && shotId.value === id) return;
-    if (queue.length) unsent?.handOver();
+    if (queue.length || conflicts.value.length) unsent?.handOver();
     if (shotId.value !== id) {
       conflicts.value = [];
       queue = [];
@@ -82,19 +82,45 @@ export function useDocument<K extends keyof Documents>(
       if (loading === request) loading = undefined;
     }
     await flush();
-    leftBehind.value = await unsent.left();
+    takeLeft(await unsent.left());
   }
 
-  /** Keeps in the browser what the server does not have yet. */
+  /** What windows that are gone have left: edits are offered, choices that nobody made are asked for again. */
+  function takeLeft(found: { key: string; unsent: Unsent<Body> }[]): void {
+    const offered: { key: string; unsent: Unsent<Body> }[] = [];
+    const asked = [...conflicts.value];
+    for (const { key, unsent: left } of found) {
+      const { unsettled = [], ...rest } = left;
+      for (const place of unsettled) {
+        const [mine, theirs] = [heldAt(left.body, place), heldAt(body.value, place)];
+        if (!sameJson(mine, theirs)) asked.push({ place, mine, theirs: copy({ theirs }).theirs });
+      }
+      const own = unsettled.reduce((b, place) => settle(b, { place }, heldAt(left.base, place)), left.body);
+      if (unsettled.length === 0 || !sameJson(own, left.base))
+        offered.push({ key, unsent: { ...rest, body: own } });
+      // From here on this window keeps the choices.
+      if (unsettled.length > 0) {
+        if (offered.at(-1)?.key === key) unsent?.replace(key, { ...rest, body: own });
+        else unsent?.forget(key);
+      }
+    }
+    leftBehind.value = offered;
+    conflicts.value = asked;
+    keepUnsent();
+  }
+
+  /** Keeps in the browser what the server does not have yet, and what it has not because nobody has chosen. */
   function keepUnsent(): void {
     const saves = queue.flatMap((s) => (s.do === 'save' ? [s] : []));
     const last = saves.at(-1);
-    if (!last) return unsent?.clear();
+    const waiting = conflicts.value;
+    if (!last && waiting.length === 0) return unsent?.clear();
     unsent?.keep({
       base: confirmed.body,
-      body: last.body,
-      label: saves.length === 1 ? last.label : `${saves.length} edits`,
+      body: waiting.reduce((b, c) => settle(b, c, c.mine), last?.body ?? confirmed.body),
+      label: saves.length > 1 ? `${saves.length} edits` : (last?.label ?? 'An edit'),
       at: Date.now(),
+      ...(waiting.length ? { unsettled: waiting.map((c) => c.place) } : {}),
     });
   }
 
@@ -136,6 +162,7 @@ export function useDocument<K extends keyof Documents>(
     recorded = JSON.stringify(after);
     const places = new Map([...conflicts.value, ...found].map((c) => [c.place.join('\0'), c]));
     conflicts.value = [...places.values()];
+    keepUnsent();
     if (dropped)
       notify('Nothing was undone or redone: another window has edited since. Its edit is shown now.');
   }
@@ -231,6 +258,7 @@ export function useDocument<K extends keyof Documents>(
   /** Puts this window's side of a conflict into the document, or leaves it as it is. */
   async function settleConflict(conflict: MergeConflict, side: 'mine' | 'theirs'): Promise<void> {
     conflicts.value = conflicts.value.filter((c) => c !== conflict);
+    keepUnsent();
     if (side === 'theirs') return;
     body.value = settle(copy(body.value), conflict, conflict.mine);
     await commit('Keep the edit of this window');
@@ -257,6 +285,10 @@ export function useDocument<K extends keyof Documents>(
     const state = await api.document(kind, id).catch(() => undefined);
     if (state && id === shotId.value && state.revision > confirmed.revision && idle()) take(state);
   }
+  // What is not at the server, or waits for a choice, is worth a question before the page goes.
+  globalThis.addEventListener?.('beforeunload', (event) => {
+    if (queue.length || conflicts.value.length) event.preventDefault();
+  });
   listen({
     shot: (id) => void follow(id),
     connected: () => {

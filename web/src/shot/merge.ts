@@ -113,10 +113,17 @@ function mergeItems(
   return order.map((id) => kept.get(id)!);
 }
 
+/** What a document holds at the place of a conflict; undefined if nothing. */
+export function heldAt<T extends object>(body: T, [property, key]: MergeConflict['place']): unknown {
+  const held = (body as Json)[property];
+  if (key === undefined) return held;
+  return isItems(held) ? held.find((i) => i.id === key) : (held as Json | undefined)?.[key];
+}
+
 /** The document with one side of a conflict put into its place. */
 export function settle<T extends object>(
   body: T,
-  { place: [property, key] }: MergeConflict,
+  { place: [property, key] }: Pick<MergeConflict, 'place'>,
   value: unknown,
 ): T {
   const out = { ...body } as Json;

@@ -1,3 +1,5 @@
+import type { MergeConflict } from './merge.ts';
+
 /** Edits that the server has not taken, as they are kept in the browser. */
 export interface Unsent<T> {
   /** The document that the edits were made on. */
@@ -6,6 +8,11 @@ export interface Unsent<T> {
   label: string;
   /** When, in milliseconds since 1970. */
   at: number;
+  /**
+   * Places that another window has edited, too, and that nobody has chosen for yet: `body` holds this window's side, the
+   * server has the other one.
+   */
+  unsettled?: MergeConflict['place'][];
 }
 
 const PREFIX = 'zesty-crow/unsent/';
@@ -83,6 +90,11 @@ export class UnsentStore<T> {
       }
     }
     return found.sort((a, b) => a.unsent.at - b.unsent.at);
+  }
+
+  /** Puts something else into the place of what a window that is gone has left. */
+  replace(key: string, unsent: Unsent<T>): void {
+    this.storage?.setItem(key, JSON.stringify(unsent));
   }
 
   forget(key: string): void {
