@@ -441,7 +441,7 @@ describe('the database', () => {
     const { version: old } = await newVersion('Never arrived', []);
     const { version: young } = await newVersion('Arriving', []);
     const client = await database();
-    await client.query(`update version set created = now() - interval '3 hours' where id = $1`, [old['id']]);
+    await client.query(`update version set heard = now() - interval '3 hours' where id = $1`, [old['id']]);
     await client.end();
     const before = serverProcess();
     process.kill(before, 'SIGKILL');

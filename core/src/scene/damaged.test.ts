@@ -23,6 +23,35 @@ test('a name that looks like a numbered one is not given twice', async () => {
   expect(named.map((n) => n.path)).toEqual(['bee', 'bee_2', 'bee_3', 'bee_4']);
 });
 
+test('names that are numbers are read as texts', async () => {
+  const nodes = [
+    { name: 7, children: [1] },
+    { name: 'jar', mesh: 0 },
+  ];
+  const meshes = [{ name: 12, primitives: [{ attributes: { POSITION: 0 }, material: 0 }] }];
+  const accessors = [{ componentType: 5126, count: 3, type: 'VEC3', min: [0, 0, 0], max: [0, 0, 0] }];
+  const scene = {
+    asset,
+    scenes: [{ name: 1, nodes: [0] }],
+    nodes,
+    meshes,
+    accessors,
+    materials: [{ name: 3 }],
+  };
+  const file = await openScene(json(scene));
+  expect(file.nodes.map((n) => n.path)).toEqual(['7', '7/jar']);
+  expect(JSON.stringify(outlineOf(file))).toContain('"3"');
+});
+
+test('numbers without end are refused before any is made', async () => {
+  const accessors = [{ componentType: 5126, count: 2e9, type: 'VEC3' }];
+  await expect(openScene(json({ asset, accessors }))).rejects.toThrow(/claims 22.4 GB of numbers/);
+  const packed = { buffer: 0, byteLength: 9, byteStride: 255, count: 1e9, mode: 'ATTRIBUTES' };
+  const bufferViews = [{ buffer: 0, byteLength: 9, extensions: { EXT_meshopt_compression: packed } }];
+  const scene = { asset, bufferViews, extensionsUsed: ['EXT_meshopt_compression'] };
+  await expect(openScene(json(scene))).rejects.toThrow(/claims 237.5 GB of numbers/);
+});
+
 const chain = (length: number) =>
   Array.from({ length }, (_, i) => ({ name: 'n', ...(i + 1 < length ? { children: [i + 1] } : {}) }));
 

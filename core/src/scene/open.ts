@@ -115,6 +115,36 @@ function checkTree(json: GLTF.IGLTF): void {
     );
 }
 
+/** Most bytes that the numbers of a scene may unpack to. */
+const MOST_NUMBERS = 4 * 2 ** 30;
+const COMPONENTS: Record<string, number> = {
+  SCALAR: 1,
+  VEC2: 2,
+  VEC3: 3,
+  VEC4: 4,
+  MAT2: 4,
+  MAT3: 9,
+  MAT4: 16,
+};
+
+/** A small file may claim numbers without end: what is packed, or all zeros, is only limited by what is said of it. */
+function checkSizes(json: GLTF.IGLTF): void {
+  const claimed: number[] = [];
+  for (const view of json.bufferViews ?? []) {
+    const packed = view.extensions?.['EXT_meshopt_compression'] as
+      | { count?: number; byteStride?: number }
+      | undefined;
+    if (packed) claimed.push((packed.count ?? 0) * (packed.byteStride ?? 0));
+  }
+  for (const { bufferView, count, type } of json.accessors ?? [])
+    if (bufferView === undefined) claimed.push(4 * count * (COMPONENTS[type] ?? 16));
+  const bytes = claimed.reduce((a, b) => a + b, 0);
+  if (!(bytes <= MOST_NUMBERS) || claimed.some((n) => n < 0))
+    throw new SceneError(
+      `The scene claims ${(bytes / 2 ** 30).toFixed(1)} GB of numbers; up to ${MOST_NUMBERS / 2 ** 30} GB are read. Export it in parts.`,
+    );
+}
+
 /** Files that a scene names besides itself, as plain relative paths; never out of its folder. */
 export function filesBeside(bytes: Uint8Array): string[] {
   const json = jsonOf(bytes);
@@ -157,7 +187,10 @@ export async function openScene(
   beside: ReadonlyMap<string, Uint8Array> = new Map(),
 ): Promise<SceneFile> {
   const json = jsonOf(bytes);
-  plainly(() => checkTree(json));
+  plainly(() => {
+    checkTree(json);
+    checkSizes(json);
+  });
   const findings: Finding[] = [];
   const resources: Record<string, Uint8Array> = {};
   const uris = (list: readonly { uri?: string }[] | undefined) =>
@@ -196,6 +229,7 @@ export async function openScene(
   const top = root.getDefaultScene() ?? root.listScenes()[0];
   if (!top) throw new SceneError('The file holds no scene.');
 
+  nameByTexts(document);
   repairNames(document, findings);
 
   const nodes: SceneFile['nodes'] = [];
@@ -227,6 +261,19 @@ export async function openScene(
       message: `${doubles.length} name(s) occur more than once, for example "${doubles[0]}"; they were numbered to tell them apart.`,
     });
   return { document, nodes, findings, beside };
+}
+
+/** Names are texts, but not in every file. */
+function nameByTexts(document: Document): void {
+  const root = document.getRoot();
+  const named = [
+    ...[...root.listNodes(), ...root.listMaterials(), ...root.listMeshes(), ...root.listCameras()],
+    ...[...root.listScenes(), ...root.listAnimations(), ...root.listTextures()],
+  ];
+  for (const thing of named) {
+    const name: unknown = thing.getName();
+    if (typeof name !== 'string') thing.setName(name === undefined || name === null ? '' : String(name));
+  }
 }
 
 /** Names and attributes may hold what cannot be stored; it is replaced and told. */

@@ -1,5 +1,6 @@
 import { decode as decodePng } from 'fast-png';
 import jpeg from 'jpeg-js';
+import { boundedPng } from '../formats/png/bounded.ts';
 import { srgbToLinear } from '../colour/srgb.ts';
 
 /** A decoded picture on a surface: RGBA, 8 bits, row-major from the top left. */
@@ -26,7 +27,7 @@ export function decodeTexture(bytes: Uint8Array): Pick<Texture, 'width' | 'heigh
     const [w, h] = bytes.length > 24 ? [view.getUint32(16), view.getUint32(20)] : [0, 0];
     if (w > LARGEST || h > LARGEST || w * h > MOST_PIXELS)
       throw new Error(`it is larger than ${LARGEST} pixels, or than ${MOST_PIXELS / 1e6} million in all`);
-    const png = decodePng(bytes);
+    const png = decodePng(boundedPng(bytes));
     const { width, height, channels } = png;
     const data = new Uint8Array(width * height * 4);
     const shift = png.depth === 16 ? 8 : 0;

@@ -16,17 +16,35 @@ export interface PngChunk {
   data: Uint8Array;
 }
 
+/** What every PNG begins with. */
+export const PNG_SIGNATURE = Uint8Array.of(0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a);
+
+/** A chunk as it stands in a file: length, name, what it holds, and the CRC of these. */
+function chunkBytes({ name, data }: PngChunk): Uint8Array {
+  const chunk = new Uint8Array(12 + data.length);
+  const view = new DataView(chunk.buffer);
+  view.setUint32(0, data.length);
+  for (let i = 0; i < 4; i++) chunk[4 + i] = name.charCodeAt(i);
+  chunk.set(data, 8);
+  view.setUint32(8 + data.length, crc(chunk.subarray(4, 8 + data.length)));
+  return chunk;
+}
+
+/** A PNG of these chunks. */
+export function signedWith(chunks: readonly PngChunk[]): Uint8Array {
+  const parts = [PNG_SIGNATURE, ...chunks.map(chunkBytes)];
+  const out = new Uint8Array(parts.reduce((sum, p) => sum + p.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}
+
 /** A PNG with some chunks right after its header, where those about colour belong. */
 export function withChunks(png: Uint8Array, chunks: readonly PngChunk[]): Uint8Array {
-  const made = chunks.map(({ name, data }) => {
-    const chunk = new Uint8Array(12 + data.length);
-    const view = new DataView(chunk.buffer);
-    view.setUint32(0, data.length);
-    for (let i = 0; i < 4; i++) chunk[4 + i] = name.charCodeAt(i);
-    chunk.set(data, 8);
-    view.setUint32(8 + data.length, crc(chunk.subarray(4, 8 + data.length)));
-    return chunk;
-  });
+  const made = chunks.map(chunkBytes);
   // The signature, and a header of 13 bytes with what stands around it.
   const header = 8 + 25;
   const out = new Uint8Array(png.length + made.reduce((sum, c) => sum + c.length, 0));

@@ -3,8 +3,9 @@ import { soundText } from '../../findings/sound-text.ts';
 import { ExrError } from '../exr/errors.ts';
 import { rasterHeader, rasterImage, rasterOutline, type Raster } from '../raster.ts';
 import type { ImageReader } from '../reader.ts';
+import { boundedPng } from './bounded.ts';
+import { PNG_SIGNATURE } from './chunks.ts';
 
-const SIGNATURE = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a];
 /** Samples of a pixel by PNG's colour type; a palette is unfolded to colours. */
 const CHANNELS: Record<number, number> = { 0: 1, 2: 3, 3: 3, 4: 2, 6: 4 };
 
@@ -55,7 +56,7 @@ export const pngReader: ImageReader = {
   label: 'PNG',
   endings: ['png'],
   mediaType: 'image/png',
-  sniff: (head) => SIGNATURE.every((b, i) => head[i] === b),
+  sniff: (head) => PNG_SIGNATURE.every((b, i) => head[i] === b),
   outline: (bytes) => rasterOutline(rasterOf(bytes)),
   async read(bytes, crew, options = {}) {
     const raster = rasterOf(bytes);
@@ -65,9 +66,9 @@ export const pngReader: ImageReader = {
     const own = await import('fast-png');
     let png: ReturnType<typeof decode>;
     try {
-      // A copy: texts are not decoded from shared memory.
-      png = own.decode(bytes.slice());
-    } catch {
+      png = own.decode(boundedPng(bytes));
+    } catch (error) {
+      if (error instanceof ExrError) throw error;
       throw new ExrError('damaged', 'The PNG file cannot be unpacked. Copy or save it again.');
     }
     return rasterImage(raster, unfolded(png, raster), options, (size) => crew.allocate(size));

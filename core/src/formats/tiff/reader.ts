@@ -3,22 +3,24 @@ import { ExrError } from '../exr/errors.ts';
 import { profileName } from '../profile.ts';
 import { rasterHeader, rasterImage, rasterOutline, type Raster } from '../raster.ts';
 import type { ImageReader } from '../reader.ts';
-
-const COMPRESSIONS: Record<number, string> = {
-  1: 'none',
-  5: 'lzw',
-  7: 'jpeg',
-  8: 'deflate',
-  32773: 'packbits',
-  32946: 'deflate',
-};
+import { boundDecoders, COMPRESSIONS } from './decoders.ts';
 
 const damaged = () => new ExrError('damaged', 'The TIFF file cannot be read. Copy or save it again.');
 
+let loaded: Promise<typeof import('geotiff')> | undefined;
+/** Loaded when there is such a file. */
+const geotiff = () =>
+  (loaded ??= import('geotiff').then(async (own) => {
+    await boundDecoders(own);
+    return own;
+  }));
+
+/** A tile may be larger than its picture, but not without end. */
+const LARGEST_TILE = 4096 * 4096;
+
 /** The first picture of the file, and what it is. */
 async function open(bytes: Uint8Array): Promise<{ image: GeoTIFFImage; raster: Raster }> {
-  // Loaded when there is such a file.
-  const { fromArrayBuffer } = await import('geotiff');
+  const { fromArrayBuffer } = await geotiff();
   let image: GeoTIFFImage;
   let bits: number;
   let compression: number;
@@ -41,12 +43,19 @@ async function open(bytes: Uint8Array): Promise<{ image: GeoTIFFImage; raster: R
       'unsupported',
       `TIFF with ${bits} bits a sample cannot be read. Save it with 8 or 16 bits, or as 32-bit floating point.`,
     );
+  if (!(compression in COMPRESSIONS))
+    throw new ExrError(
+      'unsupported',
+      `TIFF with compression number ${compression} cannot be read. Save it with LZW or ZIP.`,
+    );
+  const tile = image.getTileWidth() * image.getTileHeight();
+  if (tile > Math.max(LARGEST_TILE, image.getWidth() * image.getHeight())) throw damaged();
   const raster: Raster = {
     width: image.getWidth(),
     height: image.getHeight(),
     bits: bits as Raster['bits'],
     channels: image.getSamplesPerPixel(),
-    compression: COMPRESSIONS[compression] ?? `number ${compression}`,
+    compression: COMPRESSIONS[compression]!,
     profile: profileOf(icc),
   };
   return { image, raster };
