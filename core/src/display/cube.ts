@@ -51,6 +51,8 @@ export function parseCube(text: string): CubeTable {
     else {
       const found = line.split(/\s+/).map(Number);
       if (found.length !== 3 || !found.every(Number.isFinite)) fail('must hold three numbers');
+      if (dimensions && values.length >= 3 * (dimensions === 1 ? size : size ** 3))
+        fail('is one more than its table should have');
       values.push(...found);
     }
   });

@@ -99,6 +99,7 @@ describe('.cube files', () => {
 
   test.each([
     ['LUT_3D_SIZE 2\n0 0 0\n', /should have 8 lines, but has 1/],
+    ['LUT_1D_SIZE 2\n0 0 0\n1 1 1\n2 2 2\n', /Line 4 is one more than its table should have/],
     ['0 0 0\n', /does not say how large/],
     ['LUT_1D_SIZE 2\n0 0 x\n1 1 1\n', /Line 2 must hold three numbers/],
     ['LUT_1D_SIZE 1\n0 0 0\n', /size from 2/],

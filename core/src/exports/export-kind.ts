@@ -19,6 +19,8 @@ export interface ExportEnv extends Pick<WriteOptions, 'zlib'> {
   signal?: AbortSignal;
   /** Bytes of a picture file that the changes lay into the picture. */
   readPicture?: (picture: PictureValue) => Promise<Uint8Array>;
+  /** Memory that opening one of those may need, in bytes. */
+  maxMemory?: number;
   /** Told what the artist should know about the file, a sentence at a time. */
   onNote?: (note: string) => void;
   /** Share of the computation that is done, 0 to 1. */

@@ -14,7 +14,7 @@ import type { ExportEnv } from './export-kind.ts';
 export async function passesFor(
   open: OpenPicture,
   changes: readonly Change[],
-  { crew, signal, readPicture }: ExportEnv,
+  { crew, signal, maxMemory, readPicture }: ExportEnv,
 ): Promise<Passes> {
   const names = passesNeeded(changes);
   const passes = passPlanes(
@@ -25,5 +25,5 @@ export async function passesFor(
   if (pictures.length === 0) return passes;
   if (!readPicture)
     throw new VersionError(`The picture ${pictures[0]!.name} is laid into this one, but is not at hand.`);
-  return { ...passes, ...(await readFillPictures(pictures, readPicture, { crew, signal })) };
+  return { ...passes, ...(await readFillPictures(pictures, readPicture, { crew, signal, maxMemory })) };
 }

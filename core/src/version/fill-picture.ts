@@ -7,6 +7,9 @@ import { asFloats } from '../formats/exr/samples.ts';
 import { throughMatrix, type Matrix } from '../colour/matrix.ts';
 import { openFrame } from './open-frame.ts';
 
+/** Most memory that a picture that is laid may take, unless it is said otherwise: as much as a frame in a page. */
+const MOST_MEMORY = 3 * 2 ** 30;
+
 /**
  * Reads picture files that are laid into the picture: whatever can be read as a version can be laid, PNG, JPEG, TIFF or
  * EXR. What it shows becomes scene-linear Rec. 709.
@@ -16,12 +19,21 @@ import { openFrame } from './open-frame.ts';
 export async function readFillPictures(
   pictures: readonly PictureValue[],
   read: (picture: PictureValue) => Promise<Uint8Array>,
-  { crew = alone, signal }: { crew?: Crew | undefined; signal?: AbortSignal | undefined } = {},
+  {
+    crew = alone,
+    signal,
+    maxMemory = MOST_MEMORY,
+  }: {
+    crew?: Crew | undefined;
+    signal?: AbortSignal | undefined;
+    /** Memory that one of them may need by its header, in bytes; more is refused before it is taken. */
+    maxMemory?: number | undefined;
+  } = {},
 ): Promise<Passes> {
   const planes: Record<string, readonly Float32Array[]> = {};
   for (const picture of pictures) {
     const file = { role: 'picture', name: picture.name, frame: null };
-    const frame = await openFrame([file], undefined, () => read(picture), { crew, signal });
+    const frame = await openFrame([file], undefined, () => read(picture), { crew, signal, maxMemory });
     const shown = await frame.picture({ signal });
     const name = frame.beauty?.a;
     const [alpha] = name === undefined ? [] : await frame.channels((n) => n === name, { signal });

@@ -20,3 +20,4 @@ export * from './sidecars.ts';
 export * from './version-error.ts';
 export * from './works.ts';
 export * from './fill-picture.ts';
+export { memoryForFile } from './memory.ts';

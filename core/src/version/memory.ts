@@ -1,4 +1,5 @@
 import { sampledColumns, sampledRows } from '../formats/exr/layout.ts';
+import { readerFor } from '../formats/registry.ts';
 import { BYTES_PER_SAMPLE, type ExrHeader } from '../formats/exr/types.ts';
 import { boxHeight, boxWidth } from '../planes/box.ts';
 
@@ -16,4 +17,10 @@ export function memoryNeeded(header: ExrHeader): number {
     0,
   );
   return samples + boxWidth(box) * boxHeight(box) * WORKING_BYTES;
+}
+
+/** The same for a whole file of any format. Rejects with an ExrError for one that is none, or damaged. */
+export async function memoryForFile(bytes: Uint8Array): Promise<number> {
+  const { parts } = await readerFor(bytes).outline(bytes);
+  return parts.reduce((sum, header) => sum + memoryNeeded(header), 0);
 }

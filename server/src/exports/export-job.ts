@@ -32,6 +32,7 @@ export const exportJob = defineJob<null>({
       signal,
       crew: ownCrew(),
       readPicture: (picture) => fillPicture(pool, picture),
+      maxMemory: settings.pictureMemory,
       onNote: (note) => notes.push(note),
       onProgress: (done) => progress(0.3 + 0.5 * done, 'Computing'),
     });

@@ -54,6 +54,7 @@ export const parcelJob = defineJob<{ run: string; files: RunFile[] }>({
             signal,
             crew: ownCrew(),
             readPicture: (picture) => fillPicture(pool, picture),
+            maxMemory: settings.pictureMemory,
             readScene: async () => {
               const file = await openStoredScene(pool, job.shot_id);
               return file && { file, plan: (await planHistory.state(pool, job.shot_id))!.body };

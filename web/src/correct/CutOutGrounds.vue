@@ -5,6 +5,7 @@ import type { CutOutGround } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
 import { notifyError } from '../server/notify.ts';
 import { useLook } from '../shot/look.ts';
+import { bitmapOfFile } from '../fields/file-pixels.ts';
 
 /** What a cut-out lies on. */
 const view = useLook();
@@ -31,9 +32,7 @@ onChange((files) => {
 async function lay(file: File): Promise<void> {
   const { size } = picture;
   if (!size) return;
-  const bitmap = await createImageBitmap(file).catch(() => {
-    throw new Error(`${file.name} is no picture that the browser can show. Choose a PNG or JPEG.`);
-  });
+  const bitmap = await bitmapOfFile(file);
   const scale = Math.max(size.width / bitmap.width, size.height / bitmap.height);
   const [w, h] = [bitmap.width * scale, bitmap.height * scale];
   const canvas = new OffscreenCanvas(size.width, size.height);

@@ -6,6 +6,7 @@ import { duration, megabytes, parsePlan, PASSES, passKind } from '@zesty-crow/co
 import { notifyError } from '../server/notify.ts';
 import PassCard from './PassCard.vue';
 import { usePlan } from '../shot/plan.ts';
+import { textOfFile } from '../fields/file-text.ts';
 
 /** Name of the shot. */
 const props = defineProps<{ name: string }>();
@@ -35,7 +36,7 @@ async function chosen(event: Event): Promise<void> {
   input.value = '';
   if (!file) return;
   try {
-    plan.plan = parsePlan(JSON.parse(await file.text()));
+    plan.plan = parsePlan(JSON.parse(await textOfFile(file, 32 * 2 ** 20)));
     void plan.commit(`Load ${file.name}`);
   } catch (error) {
     notifyError(new Error(`${file.name} is no ID plan: ${(error as Error).message}.`));

@@ -13,9 +13,9 @@ export type Ground = (place: number) => readonly [number, number, number];
 /** A picture that fills the frame: as large as it must be, its middle in the middle, the rest cut off. */
 async function pictureGround(open: OpenPicture, picture: PictureValue, env: ParcelEnv): Promise<Ground> {
   if (!picture.file) throw new VersionError('Choose the picture that the cut-outs are put on.');
-  const { readPicture, crew, signal } = env;
+  const { readPicture, crew, signal, maxMemory } = env;
   if (!readPicture) throw new VersionError(`The picture ${picture.name} is not at hand.`);
-  const packed = (await readFillPictures([picture], readPicture, { crew, signal }))[
+  const packed = (await readFillPictures([picture], readPicture, { crew, signal, maxMemory }))[
     pictureKey(picture.file)
   ]!;
   const [wide, high] = [packed[0]![0]!, packed[0]![1]!];

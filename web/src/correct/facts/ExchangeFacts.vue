@@ -5,6 +5,7 @@ import type { Change, StepUse } from '@zesty-crow/core/changes';
 import { exchangeOf, type Exchanged } from '@zesty-crow/core/corrections/exchange';
 import { notifyError } from '../../server/notify.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
+import { textOfFile } from '../../fields/file-text.ts';
 
 /** Files in which other programs hand such a correction over: read, and written. */
 const props = defineProps<{ change: Change; use: StepUse }>();
@@ -24,7 +25,7 @@ onChange((files) => {
   if (file) void read(file).catch(notifyError);
 });
 async function read(file: File): Promise<void> {
-  const text = await file.text();
+  const text = await textOfFile(file);
   let found: Exchanged[];
   try {
     found = exchange.read(text);

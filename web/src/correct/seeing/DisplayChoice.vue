@@ -6,12 +6,15 @@ import { DISPLAY_TRANSFORMS, parseCube } from '@zesty-crow/core/display';
 import { usePicture } from '../../picture/picture.ts';
 import { notifyError } from '../../server/notify.ts';
 import { useLook } from '../../shot/look.ts';
+import { textOfFile } from '../../fields/file-text.ts';
 
 /** How light is shown on the screen: for looking only. */
 const view = useLook();
 const picture = usePicture();
 
 const TABLE = 'table';
+/** Bytes of a table of 129 steps each way, with room for long numbers. */
+const MOST_TABLE = 128 * 2 ** 20;
 const chosen = computed(() => (view.table ? TABLE : view.transform));
 const label = computed(() => {
   const name = view.table
@@ -34,7 +37,7 @@ onChange((files) => {
   if (file) void load(file).catch(notifyError);
 });
 async function load(file: File): Promise<void> {
-  const text = await file.text();
+  const text = await textOfFile(file, MOST_TABLE);
   let table;
   try {
     table = parseCube(text);

@@ -12,6 +12,7 @@ import { useChanges } from '../../shot/changes/changes.ts';
 import { STEP_LISTS } from '../../shot/changes/step-kinds.ts';
 import { swatchesOf } from './swatch-list.ts';
 import { useVariants, type ColourSetting } from './use-variants.ts';
+import { textOfFile } from '../../fields/file-text.ts';
 
 /** A variant for each colour of a list: typed or pasted, of a CSV file, or of a picture of a palette. */
 const emit = defineEmits<{ close: [] }>();
@@ -55,7 +56,7 @@ onChange((files) => {
 async function take(file: File): Promise<void> {
   const lines = file.type.startsWith('image/')
     ? paletteOf(await pixelsOfFile(file, 800), MOST).map(lineOf)
-    : (await file.text()).split(/\r?\n/);
+    : (await textOfFile(file)).split(/\r?\n/);
   if (lines.length === 0) return notify(`There are no areas of one colour in ${file.name}.`);
   text.value = [text.value.trimEnd(), ...lines].filter((l) => l !== '').join('\n');
 }
