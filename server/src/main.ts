@@ -2,6 +2,7 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { serve } from '@hono/node-server';
 import { pino } from 'pino';
+import { machineFault } from './database/faults.ts';
 import { migrate } from './database/migrate.ts';
 import { openPool } from './database/pool.ts';
 import { seedDemo } from './demo/seed.ts';
@@ -99,6 +100,10 @@ async function main(): Promise<void> {
 }
 
 main().catch((error: unknown) => {
-  say(`Zesty Crow cannot start: ${(error as Error).message}`);
+  say(
+    machineFault(error) === 'database lost'
+      ? 'Zesty Crow cannot start: the database does not answer. Start it, or start with npm start, which has its own.'
+      : `Zesty Crow cannot start: ${(error as Error).message}`,
+  );
   process.exit(1);
 });

@@ -9,7 +9,7 @@ import type { EdgeStep, EdgeUse } from './edge/edge-step.ts';
 import { EDGE_STEPS } from './edge/registry.ts';
 import { Refinement } from './edge/refinement.ts';
 import { amountOf } from '../fields/amount.ts';
-import { brush, strokeMeets, type Stroke } from './brush/stroke.ts';
+import { brush, sameStroke, strokeMeets, type Stroke } from './brush/stroke.ts';
 import type { FenceKind, FenceUse } from './fence/fence-kind.ts';
 import { shifted, wayOf } from './fence/follow.ts';
 import { insideOf } from './fence/join-fence.ts';
@@ -205,14 +205,21 @@ export class MaskPipeline {
     if (!last) changed = changed.map((c, t) => (c || input.has(t) ? 1 : 0));
     const before = last?.strokes ?? [];
     let same = 0;
-    while (same < strokes.length && JSON.stringify(before[same]) === JSON.stringify(strokes[same])) same++;
+    while (same < strokes.length && before[same] !== undefined && sameStroke(before[same]!, strokes[same]!))
+      same++;
     const { width, height } = this.size;
     const differing = [...before.slice(same), ...strokes.slice(same)];
     this.painted = { strokes, mask };
     return changed.map((c, t) => {
       const area = tileBounds(t, mask.tilesX, width, height);
       const due = c || differing.some((s) => strokeMeets(s, this.size, area));
-      return due && mask.replace(t, this.painting(input, strokes, t)) ? 1 : 0;
+      if (!due) return 0;
+      // What is drawn on top of what was there needs nothing of that again.
+      const painted =
+        !c && last && same === before.length
+          ? this.painting(last.mask, strokes.slice(same), t)
+          : this.painting(input, strokes, t);
+      return mask.replace(t, painted) ? 1 : 0;
     });
   }
 

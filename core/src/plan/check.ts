@@ -85,7 +85,8 @@ export function checkPlan(plan: Plan, roster: Roster): Finding[] {
     if (
       matchMembers(
         rule.pattern,
-        entries.map((e) => ({ name: e.name, id: 0 })),
+        // Any ID but that of nothing, which no rule means.
+        entries.map((e) => ({ name: e.name, id: 1 })),
       ).length === 0
     )
       say('warning', 'rule-empty', `The rule "${rule.pattern}" matches none of the ${rule.what}.`);

@@ -30,6 +30,13 @@ async function open(bytes: Uint8Array): Promise<{ image: GeoTIFFImage; raster: R
     // A copy of its own: the package wants a whole buffer, and not a shared one.
     image = await (await fromArrayBuffer(bytes.slice().buffer)).getImage();
     bits = image.getBitsPerSample();
+    // The package begins to unpack before it looks at these, and then nobody hears what else is damaged.
+    const each = Array.from(
+      ((await image.fileDirectory.loadValue('BitsPerSample')) ?? [bits]) as ArrayLike<number>,
+    );
+    const planar = image.fileDirectory.getValue('PlanarConfiguration') ?? 1;
+    if (each.length !== image.getSamplesPerPixel() || each.some((b) => b !== bits)) throw damaged();
+    if (planar !== 1 && planar !== 2) throw damaged();
     format = image.getSampleFormat();
     // Tag of an ICC profile (TIFF/EP).
     icc = await image.fileDirectory.loadValue(34675).catch(() => undefined);
