@@ -235,6 +235,11 @@ const DAMAGED: Record<string, () => string[] | Promise<string[]>> = {
   'profile-embedded': () => told(withGamma()),
   'deep-part': () => told(withDeepPart()),
   'size-differs': ofTwoSizes,
+  'manifest-too-large': () =>
+    openFiles({
+      'a.exr': sampleBytes('object_no_manifest.exr'),
+      'a.json': new Uint8Array(129 * 2 ** 20),
+    }).then(({ findings }) => findings),
   'file-damaged': () =>
     toldOf({ 'hive.exr': sampleBytes('all.exr'), 'hive_ids.exr': sampleBytes('all.exr').subarray(0, 300) }),
   'ids-filtered': () =>

@@ -73,6 +73,10 @@ describe('names', () => {
     expect(
       codes(planWith({ rules: [{ what: 'objects', pattern: 'wasp_*', number: 1, countUp: false }] })),
     ).toEqual(['rule-empty']);
+    for (const pattern of ['jars/*', '*'])
+      expect(codes(planWith({ rules: [{ what: 'objects', pattern, number: 1, countUp: false }] }))).toEqual(
+        [],
+      );
   });
 });
 

@@ -26,6 +26,9 @@ export interface OpenFrameOptions {
 
 const gigabytes = (bytes: number) => `${(bytes / 2 ** 30).toFixed(1)} GB`;
 
+/** Bytes of a list of names that is read: a million of them, with room. */
+const MOST_MANIFEST = 128 * 2 ** 20;
+
 /**
  * Opens one frame of a version: finds the files that make it, puts them together and gives every layer its manifest.
  * Pixels are read when the frame is asked for them. Browser, server and command line all come through here, so that a
@@ -42,15 +45,20 @@ export async function openFrame<F extends VersionFile>(
 ): Promise<Frame> {
   const { pictures, sidecars } = filesOfFrame(files, frame);
   if (pictures.length === 0) throw new VersionError('There is no picture among the files of this version.');
-  const texts: Sidecar[] = await Promise.all(
-    sidecars.map(async (file) => ({
-      name: file.name,
-      // A copy: text is not decoded from shared memory.
-      text: new TextDecoder().decode((await read(file, () => undefined)).slice()),
-    })),
-  );
   const found: (FilePart & Pick<FramePart, 'bytes' | 'reader' | 'part'>)[] = [];
   const findings: Finding[] = [];
+  const texts: Sidecar[] = [];
+  for (const file of sidecars) {
+    const bytes = await read(file, () => undefined);
+    if (bytes.length > MOST_MANIFEST)
+      findings.push({
+        severity: 'error',
+        code: 'manifest-too-large',
+        message: `${file.name} has ${Math.round(bytes.length / 2 ** 20)} MB; a manifest has up to ${MOST_MANIFEST / 2 ** 20} MB. It was left out.`,
+      });
+    // A copy: text is not decoded from shared memory.
+    else texts.push({ name: file.name, text: new TextDecoder().decode(bytes.slice()) });
+  }
   const known = new Map<string, string>();
   let firstFault: VersionError | undefined;
   let needed = 0;
