@@ -239,7 +239,7 @@ const DAMAGED: Record<string, () => string[] | Promise<string[]>> = {
     openFiles({
       'a.exr': sampleBytes('object_no_manifest.exr'),
       'a.json': new Uint8Array(129 * 2 ** 20),
-    }).then(({ findings }) => findings),
+    }).then(({ findings }) => findings.map((f) => f.code)),
   'file-damaged': () =>
     toldOf({ 'hive.exr': sampleBytes('all.exr'), 'hive_ids.exr': sampleBytes('all.exr').subarray(0, 300) }),
   'ids-filtered': () =>

@@ -27,7 +27,7 @@ function placesOf(parcels: readonly Parcel[]) {
 /** Puts the files of a run into the folders that its parcels name, with a list of their sums beside them. */
 export const placeJob = defineJob<null>({
   kind: 'place',
-  lane: 'quiet',
+  lane: 'folders',
   minutes: 600,
 
   async run(job, { pool, settings, progress, signal }) {
@@ -46,6 +46,7 @@ export const placeJob = defineJob<null>({
         const root = existing === 'number' ? await nextNumbered(within) : within;
         const files = filesIn(own);
         filled.add(root);
+        const placing = { root: within, writer: job.id, since: new Date(job.created) };
         if (existing === 'stop')
           for (const file of files)
             if (await differs(join(root, file.name), file))
@@ -58,14 +59,14 @@ export const placeJob = defineJob<null>({
           if (file.fileId === null)
             throw new JobError(`${file.name} is not there any more. Make the parcel again.`);
           const bytes = fileBytes(pool, { id: file.fileId, size: file.size });
-          if (await writeWhole(join(root, file.name), file, bytes)) written++;
+          if (await writeWhole(join(root, file.name), file, bytes, placing)) written++;
         }
         const list = join(root, MANIFEST);
         const old = await readFile(list, 'utf8').catch(() => undefined);
         const earlier = earlierFiles(old, files, (name) => existsSync(join(root, name)));
         const text = Buffer.from(manifestOf(body, new Date(), files, earlier));
         const sum = { size: text.length, sha256: createHash('sha256').update(text).digest('hex') };
-        await writeWhole(list, sum, Readable.from([text]));
+        await writeWhole(list, sum, Readable.from([text]), placing);
       }
     } catch (error) {
       if (error instanceof FolderError) throw new JobError(error.message);

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { mkdir, open, readdir, realpath, rename, rm, stat } from 'node:fs/promises';
-import { dirname, join, resolve, sep } from 'node:path';
+import { basename, dirname, join, resolve, sep } from 'node:path';
 
 /** What the list of a folder's files is called. */
 export const MANIFEST = 'manifest.json';
@@ -11,6 +11,25 @@ export class FolderError extends Error {
   override name = 'FolderError';
 }
 
+/** The part of a path that is there. */
+async function thereOf(path: string): Promise<string> {
+  let there = path;
+  while ((await realpath(there).catch(() => undefined)) === undefined && dirname(there) !== there)
+    there = dirname(there);
+  return there;
+}
+
+const isWithin = (top: string, real: string): boolean =>
+  real === top || real.startsWith(top.endsWith(sep) ? top : top + sep);
+
+/** Where a folder really is. Throws {@link FolderError} if links lead out of the root. */
+async function staysWithin(root: string, folder: string): Promise<string> {
+  const real = await realpath(folder);
+  if (!isWithin(await realpath(root), real))
+    throw new FolderError(`${folder} leads out of ${root} by a link. Nothing was written there.`);
+  return real;
+}
+
 /**
  * Where a parcel's folder is, on this machine. Throws {@link FolderError} if it is not inside one of the roots that were
  * allowed, links followed; it need not be there yet.
@@ -18,14 +37,11 @@ export class FolderError extends Error {
 export async function folderWithin(roots: readonly string[], folder: string): Promise<string> {
   const path = resolve(folder);
   // The part of it that is there already decides where it really is.
-  let there = path;
-  while ((await realpath(there).catch(() => undefined)) === undefined && dirname(there) !== there)
-    there = dirname(there);
+  const there = await thereOf(path);
   const real = join(await realpath(there), path.slice(there.length));
   for (const root of roots) {
     const own = await realpath(root).catch(() => undefined);
-    if (own !== undefined && (real === own || real.startsWith(own.endsWith(sep) ? own : own + sep)))
-      return real;
+    if (own !== undefined && isWithin(own, real)) return real;
   }
   throw new FolderError(
     roots.length
@@ -64,21 +80,41 @@ async function sumOfFile(path: string): Promise<string> {
   return hash.digest('hex');
 }
 
+/** How a file is written into a folder. */
+export interface Placing {
+  /** The folder that was allowed: nothing is written elsewhere, wherever links lead. */
+  root: string;
+  /** Tells this writer's unfinished files from all others, for example the id of its job. */
+  writer: string;
+  /** When this writer began: a file that is the same and was written later is its own. */
+  since: Date;
+}
+
 /**
- * Writes a file under its name only when all of it is there: what is interrupted leaves nothing behind. A file that is the
- * same already is left alone. Returns whether it was written.
+ * Writes a file under its name only when all of it is there: what is interrupted leaves nothing behind that is called so. A
+ * file that is the same already is left alone. Throws {@link FolderError} for one that would lie outside of the folder.
+ * @returns whether it was written, now or by an earlier try of the same writer
  */
 export async function writeWhole(
   path: string,
   { size, sha256 }: { size: number; sha256: string },
   bytes: AsyncIterable<Uint8Array>,
+  { root, writer, since }: Placing,
 ): Promise<boolean> {
   const old = await stat(path).catch(() => undefined);
-  if (old?.size === size && (await sumOfFile(path)) === sha256) return false;
-  await mkdir(dirname(path), { recursive: true });
-  const part = `${path}.part`;
+  if (old?.isFile() && old.size === size && (await sumOfFile(path)) === sha256) return old.mtime >= since;
+  const folder = dirname(path);
+  // Before a folder is made, and of the one that was made.
+  await mkdir(root, { recursive: true });
+  await staysWithin(root, await thereOf(folder));
+  await mkdir(folder, { recursive: true });
+  const real = await staysWithin(root, folder);
+  const part = join(real, `.${basename(path)}.${writer}.part`.slice(-LONGEST_NAME));
+  // Only a try of this very writer that was ended can have left it.
+  await rm(part, { force: true });
   try {
-    const file = await open(part, 'w');
+    // Exclusively: a link that somebody lays in its way is not followed.
+    const file = await open(part, 'wx');
     try {
       for await (const piece of bytes) await file.write(piece);
       await file.sync();
@@ -91,10 +127,17 @@ export async function writeWhole(
     return true;
   } catch (error) {
     await rm(part, { force: true });
-    if ((error as NodeJS.ErrnoException).code === 'ENOSPC')
-      throw new FolderError(
-        `There is no room for ${path}. Make room and make the parcel again; what is written already stays.`,
-      );
-    throw error;
+    const words = { ENOSPC: ROOM, EDQUOT: ROOM, EROFS: READ_ONLY, EACCES: FORBIDDEN, EPERM: FORBIDDEN }[
+      (error as NodeJS.ErrnoException).code ?? ''
+    ];
+    throw words ? new FolderError(words(path)) : error;
   }
 }
+
+/** Of file names, in bytes: what is put before and after a long one must leave room. */
+const LONGEST_NAME = 120;
+const ROOM = (path: string) =>
+  `There is no room for ${path}. Make room and make the parcel again; what is written already stays.`;
+const READ_ONLY = (path: string) => `${path} is on a disk that is read-only. Choose another folder.`;
+const FORBIDDEN = (path: string) =>
+  `Zesty Crow may not write ${path}. Change the permissions of its folder, or choose another one.`;

@@ -1,16 +1,17 @@
 import { createHash } from 'node:crypto';
 import { execFileSync } from 'node:child_process';
 import {
-  existsSync,
   mkdirSync,
   mkdtempSync,
   readFileSync,
   readdirSync,
+  rmSync,
   symlinkSync,
   writeFileSync,
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
 import pg from 'pg';
 import type { ParcelCheck, ParcelRun, ParcelRunFile } from '../contract.ts';
 import { samplePath } from '../../../core/test/fixtures/samples.ts';
@@ -321,6 +322,96 @@ test('what is interrupted leaves nothing under the final name', async () => {
     await Promise.resolve();
     throw new Error('gone');
   }
-  await expect(writeWhole(path, { size: 8, sha256: '' }, broken())).rejects.toThrow('gone');
-  expect([existsSync(path), existsSync(`${path}.part`)]).toEqual([false, false]);
+  const placing = { root: folder, writer: 'own', since: new Date() };
+  // Somebody else's unfinished file, and the links that an attacker would lay.
+  writeFileSync(`${path}.part`, 'foreign');
+  const before = readdirSync(folder);
+  await expect(writeWhole(path, { size: 8, sha256: '' }, broken(), placing)).rejects.toThrow('gone');
+  expect(readdirSync(folder)).toEqual(before);
+  expect(readFileSync(`${path}.part`, 'utf8')).toBe('foreign');
+});
+
+test('nothing is written through a link, neither a folder nor a file', async () => {
+  const outside = mkdtempSync(join(tmpdir(), 'zesty-crow-outside-'));
+  const root = join(folder, 'linked');
+  mkdirSync(root);
+  symlinkSync(outside, join(root, 'away'));
+  writeFileSync(join(outside, 'kept.bin'), 'kept');
+  symlinkSync(join(outside, 'kept.bin'), join(root, '.a.bin.own.part'));
+  const placing = { root, writer: 'own', since: new Date(0) };
+  const bytes = Buffer.from('honey');
+  const file = { size: 5, sha256: createHash('sha256').update(bytes).digest('hex') };
+  const put = (name: string) => writeWhole(join(root, name), file, Readable.from([bytes]), placing);
+  await expect(put('away/deep/a.bin')).rejects.toThrow('leads out of');
+  await expect(put('away/a.bin')).rejects.toThrow('leads out of');
+  expect(readdirSync(outside)).toEqual(['kept.bin']);
+  expect(await put('a.bin')).toBe(true);
+  expect(readFileSync(join(outside, 'kept.bin'), 'utf8')).toBe('kept');
+  expect(readdirSync(root).sort()).toEqual(['a.bin', 'away']);
+  // Taken up again it is its own; for who comes later it was there.
+  expect(await put('a.bin')).toBe(true);
+  const later = { ...placing, since: new Date(Date.now() + 1000) };
+  expect(await writeWhole(join(root, 'a.bin'), file, Readable.from([bytes]), later)).toBe(false);
+  rmSync(outside, { recursive: true });
+});
+
+describe('a run', () => {
+  let client: pg.Client;
+  beforeAll(async () => {
+    client = new pg.Client({ connectionString: application.database });
+    await client.connect();
+    await save(shot, 'parcels', {
+      format: 'zesty-crow/parcels',
+      version: 1,
+      parcels: [
+        parcel('whole', 'picture', { format: 'png16' }),
+        parcel('half', 'picture', { format: 'exr' }),
+      ],
+    });
+  });
+  afterAll(() => client.end());
+  const begin = () => call('POST', `/versions/${version}/parcels`, {});
+
+  test('is recorded with all of its jobs, or not at all', async () => {
+    const before = (await runs(version)).map((r) => r.id);
+    await client.query(`
+      create function refuse() returns trigger language plpgsql as
+        $$ begin if new.frame = 2 then raise exception 'no'; end if; return new; end $$;
+      create trigger refuse before insert on job for each row execute function refuse()`);
+    expect((await begin()).status).toBe(500);
+    await client.query('drop trigger refuse on job; drop function refuse()');
+    expect((await runs(version)).map((r) => r.id)).toEqual(before);
+    const { rows } = await client.query(`select 1 from job where kind = 'parcel' and state = 'waiting'`);
+    expect(rows).toEqual([]);
+  });
+
+  test('that is cancelled has ended, whatever its jobs were doing; it can be downloaded and deleted', async () => {
+    await saveChanges(shot, change(1.7));
+    const { run } = (await begin()).body as { run: string };
+    expect((await call('POST', `/runs/${run}/cancel`)).status).toBe(204);
+    const own = (await runs(version)).find((r) => r.id === run)!;
+    expect(own.ended).not.toBeNull();
+    const { rows } = await client.query<{ state: string }>(
+      `select state from job where input->>'run' = $1 and state in ('waiting', 'running')`,
+      [run],
+    );
+    expect(rows).toEqual([]);
+    const archive = await fetch(`${application.address}/api/runs/${run}/archive`, {
+      headers: { range: 'bytes=0-3' },
+    });
+    expect([archive.status, archive.headers.get('accept-ranges')]).toEqual([200, 'none']);
+    await archive.arrayBuffer();
+    expect((await call('DELETE', `/runs/${run}`)).status).toBe(204);
+    expect((await call('POST', `/runs/${run}/cancel`)).status).toBe(404);
+  });
+
+  test('does not have what it was asked for told with every job', async () => {
+    const answer = await call('POST', `/versions/${version}/exports`, {
+      kind: 'picture',
+      frame: 1,
+      list: {},
+    });
+    expect(JSON.stringify((await call('GET', '/jobs')).body)).not.toContain('"input"');
+    expect(answer.body['input']).toBeUndefined();
+  });
 });

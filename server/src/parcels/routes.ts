@@ -1,14 +1,14 @@
 import { downloadZip } from 'client-zip';
 import { Hono } from 'hono';
+import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
 import { fileBytes } from '../files/store.ts';
-import { cancelJob } from '../queue/jobs.ts';
 import type { Services } from '../services.ts';
 import { findVersion, frameFacts } from '../versions/versions.ts';
 import { checkParcels } from './check.ts';
 import { manifestOf } from './manifest.ts';
-import { deleteRun, filesOfRun, openJobs, runBody, runsOf } from './runs.ts';
+import { cancelRun, deleteRun, filesOfRun, openJobs, runBody, runsOf } from './runs.ts';
 import { parcelHome, startRun } from './start-run.ts';
 
 const wanted = bodyOf<{ parcels?: string[] }>({
@@ -55,7 +55,10 @@ export function runRoutes({ pool, transfers }: Services): Hono {
     return c.json(await filesOfRun(pool, id));
   });
   app.post('/:id/cancel', async (c) => {
-    for (const job of await openJobs(pool, idParam(c, 'run'))) await cancelJob(pool, job);
+    const ended = await cancelRun(pool, idParam(c, 'run'));
+    if (!ended) throw notFound('run');
+    for (const job of ended.jobs) await announce(pool, JOB_CHANNEL, job);
+    await announce(pool, SHOT_CHANNEL, ended.shotId);
     return c.body(null, 204);
   });
   app.delete('/:id', async (c) => {

@@ -143,6 +143,25 @@ export async function openJobs(pool: Pool, id: string): Promise<string[]> {
   return rows.map((r) => r.id);
 }
 
+/**
+ * Ends a run with all of its jobs, whatever they are doing, in one statement; what was made stays.
+ * @returns its shot and the jobs that were ended; undefined if there is no such run
+ */
+export async function cancelRun(
+  pool: Pool,
+  id: string,
+): Promise<{ shotId: string; jobs: string[] } | undefined> {
+  const { rows } = await pool.query<{ shotId: string; job: string | null }>(
+    `with own as (update parcel_run set ended = coalesce(ended, now()) where id = $1 returning shot_id),
+       over as (update job set state = 'cancelled', ended = now(), claim = null, message = 'Cancelled'
+         where kind in ('parcel', 'place') and input->>'run' = $1::text and state in ('waiting', 'running')
+         returning id)
+     select own.shot_id as "shotId", over.id as job from own left join over on true`,
+    [id],
+  );
+  return rows[0] && { shotId: rows[0].shotId, jobs: rows.flatMap((r) => r.job ?? []) };
+}
+
 /** Seconds that a frame of a parcel took in the mean, of those made lately; undefined if none was. */
 export async function secondsOf(pool: Pool, shotId: string, parcel: string): Promise<number | undefined> {
   const { rows } = await pool.query<{ seconds: number | null }>(

@@ -15,6 +15,7 @@ import { inTransaction, type Pool } from '../database/pool.ts';
 import { filesOf } from '../files/store.ts';
 import { changeHistory, parcelHistory, planHistory } from '../history/documents.ts';
 import { ProblemError } from '../http/problem.ts';
+import { insertJob, type ToldJob } from '../queue/jobs.ts';
 import type { Queue } from '../queue/queue.ts';
 import { findShot } from '../shots/shots.ts';
 import { sumsOf } from '../versions/prepared.ts';
@@ -158,11 +159,6 @@ export async function startRun(pool: Pool, queue: Queue, home: ParcelHome): Prom
       );
     }
   const body: RunBody = { ...shot, parcels };
-  const run = await inTransaction(pool, async (client) => {
-    const id = await insertRun(client, { shotId, versionId, body });
-    for (const { there } of works) await insertFiles(client, id, there);
-    return id;
-  });
   // Frame by frame: a frame is read once for all of its parcels.
   const frames = new Map<
     number | undefined,
@@ -172,15 +168,25 @@ export async function startRun(pool: Pool, queue: Queue, home: ParcelHome): Prom
     for (const { frame, variants } of toMake)
       frames.set(frame, [...(frames.get(frame) ?? []), { parcel, variants }]);
   const inOrder = [...frames].sort(([a = 0], [b = 0]) => a - b);
-  for (const [frame, own] of inOrder)
-    for (const { parcel, variants } of own)
-      await queue.enqueue(pool, {
-        kind: 'parcel',
-        shotId,
-        versionId,
-        ...(frame === undefined ? {} : { frame }),
-        input: { run, parcel: parcel.id, variants },
-      });
+  // All or nothing: a run of which only some jobs were recorded would be taken for made when those are.
+  const { run, jobs } = await inTransaction(pool, async (client) => {
+    const run = await insertRun(client, { shotId, versionId, body });
+    for (const { there } of works) await insertFiles(client, run, there);
+    const jobs: ToldJob[] = [];
+    for (const [frame, own] of inOrder)
+      for (const { parcel, variants } of own)
+        jobs.push(
+          await insertJob(client, {
+            kind: 'parcel',
+            shotId,
+            versionId,
+            ...(frame === undefined ? {} : { frame }),
+            input: { run, parcel: parcel.id, variants },
+          }),
+        );
+    return { run, jobs };
+  });
+  await queue.offerAll(pool, jobs);
   if (works.every((w) => w.toMake.length === 0)) await runEnded({ pool, queue }, run, { shotId, versionId });
   return run;
 }

@@ -49,9 +49,10 @@ export interface NewJob {
   input: object;
 }
 
-export async function insertJob(db: Pool | Client, job: NewJob): Promise<JobRow> {
-  const { rows } = await db.query<JobRow>(
-    `insert into job (kind, shot_id, version_id, frame, input) values ($1, $2, $3, $4, $5) returning ${COLUMNS}`,
+/** Records a job. What it was asked for is not told again. */
+export async function insertJob(db: Pool | Client, job: NewJob): Promise<ToldJob> {
+  const { rows } = await db.query<ToldJob>(
+    `insert into job (kind, shot_id, version_id, frame, input) values ($1, $2, $3, $4, $5) returning ${TOLD}`,
     [job.kind, job.shotId, job.versionId ?? null, job.frame ?? null, JSON.stringify(job.input)],
   );
   return rows[0]!;

@@ -1,7 +1,7 @@
 import PgBoss from 'pg-boss';
 import { announce, JOB_CHANNEL } from '../database/announce.ts';
 import type { Pool } from '../database/pool.ts';
-import { insertJob, type JobRow, type NewJob } from './jobs.ts';
+import { insertJob, type NewJob, type ToldJob } from './jobs.ts';
 import { LANES, type LaneName } from './lanes.ts';
 
 /**
@@ -33,12 +33,20 @@ export class Queue {
   }
 
   /** Records a job and offers it. */
-  async enqueue(pool: Pool, job: NewJob): Promise<JobRow> {
-    const lane = this.laneOf(job.kind);
+  async enqueue(pool: Pool, job: NewJob): Promise<ToldJob> {
     const row = await insertJob(pool, job);
-    await this.offer(lane, row.id);
-    await announce(pool, JOB_CHANNEL, row.id);
+    await this.offerAll(pool, [row]);
     return row;
+  }
+
+  /**
+   * Offers jobs that were recorded in a transaction, once that is through, and tells of them. Those of a process that dies
+   * before this are offered by the next worker that looks for what waits.
+   */
+  async offerAll(pool: Pool, jobs: readonly Pick<ToldJob, 'id' | 'kind'>[]): Promise<void> {
+    if (jobs.length > 0)
+      await this.boss.insert(jobs.map(({ id, kind }) => ({ name: this.laneOf(kind), data: { id } })));
+    for (const { id } of jobs) await announce(pool, JOB_CHANNEL, id);
   }
 
   /** Takes ids from a lane's queue, one after another. */
