@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { basename, dirname, extname, join, sep } from 'node:path';
 import {
+  framesText,
   groupFiles,
   openFrame,
   parseInterpretation,
@@ -56,21 +57,26 @@ function readInterpretation(path: string | undefined): Interpretation | undefine
   }
 }
 
-/** Opens a picture with the manifests that lie beside it. */
-async function frameOfFile(path: string, interpretation?: Interpretation): Promise<Frame> {
+/** The number that the name of a single file gives it. */
+const ownNumber = (path: string): number | undefined =>
+  groupFiles([{ path: path.split(sep).join('/') }]).groups[0]?.files[0]?.frame ?? undefined;
+
+/** Opens a picture with the manifests that lie beside it. @param frame its number, if its name says another one */
+async function frameOfFile(path: string, interpretation?: Interpretation, frame?: number): Promise<Frame> {
+  const number = frame ?? ownNumber(path);
   const folder = dirname(path);
   const own = `${basename(path, extname(path))}.json`;
   const bytes = readBytes(path);
   const wanted = new Set([own, ...(await readerFor(bytes).outline(bytes)).parts.flatMap(sidecarsWanted)]);
   const files = [
-    { role: 'picture', name: basename(path), frame: null },
+    { role: 'picture', name: basename(path), frame: number ?? null },
     ...readdirSync(folder)
       .filter((name) => wanted.has(name))
       .map((name) => ({ role: 'sidecar', name, frame: null })),
-  ];
+  ] as { role: string; name: string; frame: number | null }[];
   const read = (file: (typeof files)[number]) =>
     Promise.resolve(file.role === 'picture' ? bytes : readBytes(join(folder, file.name)));
-  return openFrame(files, undefined, read, { interpretation });
+  return openFrame(files, number, read, { interpretation });
 }
 
 /** The same with all of its pixels. */
@@ -134,17 +140,19 @@ export async function openGroup(
 export const openVersion = async (paths: readonly string[], options: OpenOptions): Promise<OpenPicture> =>
   (await openVersionFrame(paths, options)).all();
 
-/** Numbers of the frames of the version that some files and folders are; none for a single picture. */
+/** Numbers of the frames of the version that some files and folders are; none for a picture without a number. */
 export function frameNumbersOf(paths: readonly string[]): number[] {
-  const [first] = group(paths)?.groups ?? [];
-  return [...new Set(first?.files.flatMap((f) => f.frame ?? []))].sort((a, b) => a - b);
+  const grouped = group(paths);
+  if (!grouped) return [ownNumber(paths[0]!) ?? []].flat();
+  return [...new Set(grouped.groups[0]?.files.flatMap((f) => f.frame ?? []))].sort((a, b) => a - b);
 }
 
 /** The same with pixels read as they are asked for. */
 export async function openVersionFrame(paths: readonly string[], options: OpenOptions): Promise<Frame> {
   const interpretation = readInterpretation(options.interpretation);
   const grouped = group(paths);
-  if (!grouped) return frameOfFile(paths[0]!, interpretation);
+  const number = options.frame === undefined ? undefined : Number(options.frame);
+  if (!grouped) return frameOfFile(paths[0]!, interpretation, number);
   const [first, ...others] = grouped.groups;
   if (!first) throw new CommandError(`There is no picture in ${paths.join(', ')}.`);
   if (others.length)
@@ -152,22 +160,18 @@ export async function openVersionFrame(paths: readonly string[], options: OpenOp
       `These are ${grouped.groups.length} versions: ${grouped.groups.map((g) => [g.name, g.version].filter(Boolean).join(' ')).join(', ')}. Name the files of one.`,
     );
   const numbers = frameNumbersOf(paths);
-  const frame = options.frame === undefined ? undefined : Number(options.frame);
-  if (frame !== undefined && !numbers.includes(frame))
+  if (number !== undefined && !numbers.includes(number))
     throw new CommandError(
       numbers.length
-        ? `There is no frame ${options.frame}. There are ${numbers[0]} to ${numbers.at(-1)}.`
+        ? `There is no frame ${options.frame}. There are: ${framesText(numbers)}.`
         : 'There are no numbered frames. Leave out --frame.',
     );
-  return openGroup(first, frame, interpretation);
+  return openGroup(first, number, interpretation);
 }
 
-/** The number of the frame that these options open; undefined where there are none. */
-export function frameNumber(paths: readonly string[], { frame }: OpenOptions): number | undefined {
-  if (frame !== undefined) return Number(frame);
-  const numbers = group(paths)?.groups[0]?.files.flatMap((f) => f.frame ?? []) ?? [];
-  return numbers.length ? Math.min(...numbers) : undefined;
-}
+/** The number of the frame that these options open, by an option or by the names; undefined where there is none. */
+export const frameNumber = (paths: readonly string[], { frame }: OpenOptions): number | undefined =>
+  frame === undefined ? frameNumbersOf(paths)[0] : Number(frame);
 
 /** The kind of a target by its ending; anything but the given endings is refused before any work is done. */
 export function targetKind<K extends string>(path: string, kinds: readonly K[]): K {

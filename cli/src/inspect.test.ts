@@ -108,7 +108,7 @@ describe('what inspect takes', () => {
     expect([names.includes('R'), names.includes('CryptoObject00.R')]).toEqual([true, true]);
     tool('oiiotool', at('second_frame.exr'), '--ch', 'R,G,B', '-o', at('second_rgb.exr'));
     expect(tool('oiiotool', at('second_rgb.exr'), join(folder, 'walk.0002.exr'), '--diff')).toContain('PASS');
-    expect(await fail('convert', folder, at('x.exr'), '--frame', '9')).toContain('There are 1 to 2.');
+    expect(await fail('convert', folder, at('x.exr'), '--frame', '9')).toContain('There are: 1-2.');
     const two = [join(folder, 'walk.0001.exr'), samplePath('all.exr')];
     expect(await fail('mask', ...two, ...who, '--out', at('x.exr'))).toContain('These are 2 versions');
   });

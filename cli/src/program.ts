@@ -1,5 +1,5 @@
 import { Command, CommanderError } from 'commander';
-import { CHANGE_LIST_SCHEMA, ExrError, PLAN_SCHEMA, VersionError } from '@zesty-crow/core';
+import { CHANGE_LIST_SCHEMA, PLAN_SCHEMA } from '@zesty-crow/core';
 import { applyCommand } from './commands/apply.ts';
 import { convertCommand } from './commands/convert.ts';
 import { gatherCommand } from './commands/gather.ts';
@@ -11,6 +11,10 @@ import { renderCommand } from './commands/render.ts';
 import { CommandError } from './fail.ts';
 
 const FRAME = ['--frame <number>', 'frame of a sequence (the first)'] as const;
+const STRICT = [
+  '--strict',
+  'end with exit code 3, before anything is written, if something is missing that is asked for',
+] as const;
 const VARIANT = ['--variant <name>', 'with --changes: the values of one of its variants'] as const;
 const INTERPRETATION = ['--interpretation <file>', 'masks and more, as the interface saves them'] as const;
 
@@ -56,6 +60,7 @@ function commands(): Command {
       '--pictures <folder>',
       'where picture files are that the changes lay into the picture (beside the list)',
     )
+    .option(...STRICT)
     .action(applyCommand);
   program
     .command('pack <files...>')
@@ -72,6 +77,8 @@ function commands(): Command {
       '--pictures <folder>',
       'where picture files are that the changes lay into the picture (beside the list)',
     )
+    .option('--frame <number>', 'only this frame; of a single file: its number, in place of that in its name')
+    .option(...STRICT)
     .action(packCommand);
   program
     .command('convert <files...>')
@@ -127,10 +134,15 @@ function commands(): Command {
   return program;
 }
 
+/** Whether an error is a fault of this program: what it says on purpose has a class of its own. */
+const isFault = (error: unknown): boolean =>
+  !(error instanceof Error) ||
+  [Error, TypeError, RangeError, ReferenceError, SyntaxError].some((own) => error.constructor === own);
+
 /**
  * Does what a command line says; what it prints goes to this process's standard output and standard error.
  * @param args without the program's own name
- * @returns the exit code: 0, or 1 with one line that says what is wrong
+ * @returns the exit code: 0, or one line that says what is wrong and 1, or 3 for what `--strict` does not go on without
  */
 export async function runProgram(args: readonly string[]): Promise<number> {
   try {
@@ -138,9 +150,8 @@ export async function runProgram(args: readonly string[]): Promise<number> {
     return 0;
   } catch (error) {
     if (error instanceof CommanderError) return error.exitCode === 0 ? 0 : 1;
-    const known = error instanceof CommandError || error instanceof ExrError || error instanceof VersionError;
     const message = error instanceof Error ? error.message : String(error);
-    process.stderr.write(`${known ? '' : 'Unexpected: '}${message.replace(/\s*\n\s*/g, ' ')}\n`);
-    return 1;
+    process.stderr.write(`${isFault(error) ? 'Unexpected: ' : ''}${message.replace(/\s*\n\s*/g, ' ')}\n`);
+    return error instanceof CommandError ? error.exitCode : 1;
   }
 }

@@ -50,6 +50,11 @@ const failing = ({ code, err }: Call): string => {
 export const run = async (...args: string[]): Promise<string> => sound(await callHere(args));
 /** The one line of a call that must fail. */
 export const fail = async (...args: string[]): Promise<string> => failing(await callHere(args));
+/** The exit code of a call, and what it prints on standard error. */
+export const outcome = async (...args: string[]): Promise<{ code: number; err: string }> => {
+  const { code, err } = await callHere(args);
+  return { code, err: err.trim() };
+};
 /** What a call prints on standard error. */
 export const notes = async (...args: string[]): Promise<string> => (await callHere(args)).err;
 /** The same as {@link run} and {@link fail} of a program that is started. */

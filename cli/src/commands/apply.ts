@@ -1,8 +1,9 @@
 import { dirname } from 'node:path';
-import { exportKind, listedChanges, missingPicks } from '@zesty-crow/core';
+import { exportKind, listedChanges } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { readChanges, variantId } from '../changes-file.ts';
-import { CommandError } from '../fail.ts';
+import { CommandError, tellMissing } from '../fail.ts';
+import { emptyMasks, lackingForChanges } from '../lacking.ts';
 import { readPicture } from '../pictures.ts';
 import { frameNumber, openVersion, targetKind, writeBytes, type OpenOptions } from '../files.ts';
 
@@ -16,6 +17,7 @@ export async function applyCommand(
     half?: boolean;
     pictures?: string;
     variant?: string;
+    strict?: boolean;
   },
 ): Promise<void> {
   const ending = targetKind(options.out, ['exr', 'png'] as const);
@@ -24,10 +26,8 @@ export async function applyCommand(
   const list = readChanges(options.changes);
   const state = { variant: variantId(list, options.variant), frame: frameNumber(files, options) };
   const open = await openVersion(files, options);
-  for (const { change, pick } of missingPicks(listedChanges(list, state), open.cast))
-    process.stderr.write(
-      `note: "${change.words}" names "${pick.member}" in ${pick.layer}, which this picture does not have.\n`,
-    );
+  const changes = listedChanges(list, state);
+  tellMissing([...lackingForChanges(open, changes), ...emptyMasks(open, changes)], options.strict);
   const exr = options.half ? 'corrected-exr-half' : 'corrected-exr';
   const kind = ending === 'exr' ? exr : `corrected-png${options.depth ?? '16'}`;
   const bytes = await exportKind(kind)!.write(

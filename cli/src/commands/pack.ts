@@ -4,19 +4,23 @@ import { basename, dirname, join } from 'node:path';
 import {
   emptyChangeList,
   framesOfParcel,
+  framesText,
   makeParcel,
+  parcelKind,
   parseParcelList,
   patternFault,
   variantsOf,
   type OpenPicture,
+  type Parcel,
   type ParcelFrame,
   type ParcelList,
   type ParcelShot,
 } from '@zesty-crow/core';
 import { nodePaper, nodeZlib } from '@zesty-crow/core/node';
 import { readChanges } from '../changes-file.ts';
-import { CommandError } from '../fail.ts';
+import { CommandError, tellMissing } from '../fail.ts';
 import { frameNumbersOf, openVersionFrame, readBytes, writeBytes } from '../files.ts';
+import { changesOf, emptyMasks, lackingForChanges, lackingMembers } from '../lacking.ts';
 import { readPicture } from '../pictures.ts';
 import { openSceneFile, plainPlan, readPlan } from '../scene-files.ts';
 
@@ -30,6 +34,8 @@ interface PackOptions {
   pictures?: string;
   scene?: string;
   plan?: string;
+  frame?: string;
+  strict?: boolean;
 }
 
 function readParcels(path: string): ParcelList {
@@ -60,6 +66,39 @@ function writeWhole(path: string, bytes: Uint8Array | string): void {
   }
 }
 
+const inFrame = (text: string, frame: number | undefined) =>
+  frame === undefined ? text : `Frame ${frame}: ${text}`;
+
+/** Frames and variants that a parcel asks for and that are not there, a sentence each. */
+function lackingStates(parcel: Parcel, shot: ParcelShot): string[] {
+  const gone = parcel.variants.filter((id) => id !== '' && !shot.list.variants.some((v) => v.id === id));
+  const variants = parcelKind(parcel.kind)?.varies
+    ? gone.map((id) => `"${parcel.title}" asks for a variant that the change list does not have (${id}).`)
+    : [];
+  if (framesOfParcel(parcel, shot).length > 0) return variants;
+  const there = shot.frames.length ? framesText(shot.frames) : 'one without a number';
+  return [
+    ...variants,
+    `"${parcel.title}" asks for frames ${parcel.frames}, of which none is there. There are: ${there}.`,
+  ];
+}
+
+/** What a frame does not have of what parcels ask for, a sentence each. */
+const lackingIn = (
+  open: OpenPicture,
+  parcels: readonly Parcel[],
+  shot: ParcelShot,
+  frame: number | undefined,
+): string[] => {
+  const all = parcels.flatMap((parcel) => [
+    ...lackingMembers(open, parcel),
+    ...variantsOf(parcel, shot.list).flatMap((variant) =>
+      lackingForChanges(open, changesOf(parcel, shot, { frame, variant })),
+    ),
+  ]);
+  return [...new Set(all)].map((text) => inFrame(text, frame));
+};
+
 /** `pack FILES…`: makes parcels without a server, a frame after the other, with a manifest of their sums. */
 export async function packCommand(files: string[], options: PackOptions): Promise<void> {
   const { parcels } = readParcels(options.parcels);
@@ -76,23 +115,47 @@ export async function packCommand(files: string[], options: PackOptions): Promis
     shot: options.shot ?? basename(files[0]!).replace(/[._]?\d*\.[^.]*$/, ''),
     version: 1,
     list: options.changes === undefined ? emptyChangeList() : readChanges(options.changes),
-    frames: frameNumbersOf(files),
+    frames: options.frame === undefined ? frameNumbersOf(files) : [Number(options.frame)],
   };
+  const alone = shot.frames.length === 1 ? shot.frames[0] : undefined;
   const scene = await sceneWithPlan(options);
+  const notes: string[] = [];
+  const tell = (sentences: readonly string[]) => {
+    const fresh = sentences.filter((text) => !notes.includes(text));
+    tellMissing(fresh, options.strict);
+    notes.push(...fresh);
+  };
+  tell(chosen.flatMap((parcel) => lackingStates(parcel, shot)));
   const told: object[] = [];
   const taken = new Map<string, string>();
   const frames = shot.frames.length ? shot.frames : [undefined];
+  const at = (number: number | undefined) =>
+    openVersionFrame(files, {
+      frame: number === undefined ? undefined : String(number),
+      interpretation: options.interpretation,
+    });
+  const wantedIn = (frame: number | undefined) =>
+    chosen.filter((p) => framesOfParcel(p, shot).includes(frame));
+  // Nothing is written before all frames have been looked at.
+  if (options.strict)
+    for (const frame of frames)
+      if (wantedIn(frame).length > 0)
+        tell(lackingIn(await (await at(frame)).all(), wantedIn(frame), shot, frame));
   for (const frame of frames) {
-    const wanted = chosen.filter((p) => framesOfParcel(p, shot).includes(frame));
+    const wanted = wantedIn(frame);
     if (wanted.length === 0) continue;
-    const at = (number: number | undefined) =>
-      openVersionFrame(files, {
-        frame: number === undefined ? undefined : String(number),
-        interpretation: options.interpretation,
-      });
     const own = await at(frame);
     let all: Promise<OpenPicture> | undefined;
     const opened: ParcelFrame = { frame: own, at, open: () => (all ??= own.all()) };
+    // What is told of a scene alone needs no pixels.
+    if (wanted.some((p) => parcelKind(p.kind)?.reads !== 'scene')) {
+      const picture = await opened.open();
+      const changes = wanted.flatMap((p) =>
+        variantsOf(p, shot.list).flatMap((variant) => changesOf(p, shot, { frame, variant })),
+      );
+      tell(lackingIn(picture, wanted, shot, frame));
+      tell([...new Set(emptyMasks(picture, changes))].map((text) => inFrame(text, frame)));
+    }
     for (const parcel of wanted)
       for (const variant of variantsOf(parcel, shot.list)) {
         const made = await makeParcel(
@@ -103,7 +166,10 @@ export async function packCommand(files: string[], options: PackOptions): Promis
           {
             zlib: nodeZlib,
             paper: nodePaper,
-            onNote: (note) => process.stderr.write(`note: ${note}\n`),
+            onNote: (note) => {
+              process.stderr.write(`note: ${note}\n`);
+              notes.push(note);
+            },
             readScene: () => Promise.resolve(scene),
             readPicture: ({ name }) => readPicture(options.pictures ?? dirname(options.changes ?? '.'), name),
           },
@@ -128,6 +194,14 @@ export async function packCommand(files: string[], options: PackOptions): Promis
         }
       }
   }
-  const manifest = { format: 'zesty-crow/manifest', shot: shot.shot, version: shot.version, files: told };
-  writeWhole(join(options.out, 'manifest.json'), `${JSON.stringify(manifest, null, 1)}\n`);
+  const manifest = {
+    format: 'zesty-crow/manifest',
+    shot: shot.shot,
+    version: shot.version,
+    ...(notes.length ? { notes } : {}),
+    files: told,
+  };
+  // Frames that are packed one by one, perhaps at once, each have a list of their own.
+  const list = alone === undefined ? 'manifest.json' : `manifest.${String(alone).padStart(4, '0')}.json`;
+  writeWhole(join(options.out, list), `${JSON.stringify(manifest, null, 1)}\n`);
 }

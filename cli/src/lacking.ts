@@ -1,0 +1,65 @@
+import {
+  chosenNames,
+  listedChanges,
+  maskOfChange,
+  matchMembers,
+  missingPasses,
+  missingPicks,
+  parcelKind,
+  settingsOfParcel,
+  type ListedChange,
+  type OpenPicture,
+  type Parcel,
+  type ParcelShot,
+  type ParcelState,
+} from '@zesty-crow/core';
+
+const nameOf = ({ words, id }: Pick<ListedChange, 'words' | 'id'>) => `"${words || id}"`;
+/** Changes that do something. */
+const active = (changes: readonly ListedChange[]) =>
+  changes.filter((c) => c.on && c.corrections.some((use) => use.on));
+
+/** What a picture does not have of what changes ask for, a sentence each: members, rules without a match, passes. */
+export function lackingForChanges(open: OpenPicture, changes: readonly ListedChange[]): string[] {
+  const members = missingPicks(changes, open.cast).map(
+    ({ change, pick }) =>
+      `${nameOf(change)} names "${pick.member}" in ${pick.layer}, which this picture does not have.`,
+  );
+  const names = open.passes.map((p) => p.name);
+  const passes = missingPasses(active(changes), names).map(
+    ({ change, pass }) =>
+      `${nameOf(change)} needs the pass ${pass}, which this picture does not have: that correction is left out.`,
+  );
+  return [...members, ...passes];
+}
+
+/** Changes whose mask covers nothing in a picture, a sentence each. */
+export function emptyMasks(open: OpenPicture, changes: readonly ListedChange[]): string[] {
+  return active(changes).flatMap((change) => {
+    const mask = maskOfChange(open, change);
+    const covers = Array.from({ length: mask.tileCount }, (_, t) => t).some((t) => mask.has(t));
+    return covers ? [] : [`The mask of ${nameOf(change)} is empty.`];
+  });
+}
+
+/** The changes that a parcel is made by in a state; none where it is not made by changes. */
+export function changesOf(parcel: Parcel, { list }: ParcelShot, state: ParcelState): ListedChange[] {
+  const kind = parcelKind(parcel.kind);
+  const byChanges =
+    kind?.reads === 'applied' || kind?.reads === 'list' || settingsOfParcel(parcel)['of'] === 'changes';
+  return byChanges ? listedChanges(list, { variant: state.variant, frame: state.frame }) : [];
+}
+
+/** Members that a parcel names itself and that a picture does not have, a sentence each. */
+export function lackingMembers(open: OpenPicture, parcel: Parcel): string[] {
+  const settings = settingsOfParcel(parcel);
+  const { layer, members } = settings;
+  if (settings['of'] === 'changes' || typeof members !== 'string' || typeof layer !== 'string') return [];
+  const cast = open.cast.find((l) => l.name === layer);
+  return chosenNames(members).flatMap((name) => {
+    const known = cast ? [...cast.members, ...cast.unseen.map((n) => ({ name: n, id: -1 }))] : [];
+    return matchMembers(name, known).length > 0
+      ? []
+      : [`"${parcel.title}" names "${name}" in ${layer}, which this picture does not have.`];
+  });
+}
