@@ -15,6 +15,8 @@ const ajv = new Ajv({
   allErrors: false,
   strict: false,
   inlineRefs: false,
+  // What was left out by whoever typed a document is put there when it is checked.
+  useDefaults: true,
   schemas: [CHANGE_LIST_SCHEMA, PLAN_SCHEMA, PARCEL_LIST_SCHEMA, INTERPRETATION_SCHEMA],
   code: { source: true, esm: true },
 });

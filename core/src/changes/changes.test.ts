@@ -64,6 +64,36 @@ describe('reading a change list', () => {
     });
     expect(parseChangeList(JSON.parse(JSON.stringify(full)))).toEqual(full);
   });
+  test('what is typed by hand may leave out what is neutral; what is read is whole', () => {
+    const typed = {
+      format: 'zesty-crow/changes',
+      version: 7,
+      changes: [
+        {
+          id: 'a',
+          who: [{ mode: 'with', layer: 'CryptoObject', member: 'bee_1' }],
+          fence: [{ id: 'f', kind: 'ellipse' }],
+          corrections: [{ id: 'x', kind: 'exposure', values: { stops: 1 } }],
+        },
+        { id: 'b' },
+      ],
+    };
+    const whole = {
+      ...list(
+        {
+          ...{ ...change, words: '', who: typed.changes[0]!.who },
+          fence: [{ id: 'f', kind: 'ellipse', on: true, values: {} }],
+          corrections: [{ id: 'x', kind: 'exposure', on: true, values: { stops: 1 } }],
+        },
+        { ...change, id: 'b', words: '' },
+      ),
+    };
+    const read = parseChangeList(JSON.parse(JSON.stringify(typed)));
+    expect(read).toEqual(whole);
+    // Lists of two changes are not the same list.
+    expect(read.changes[0]!.edge).not.toBe(read.changes[1]!.edge);
+    expect(parseChangeList({ format: 'zesty-crow/changes', version: 7 })).toEqual(emptyChangeList());
+  });
   test.each([
     [null, 'must be object'],
     [{}, 'format'],

@@ -5,6 +5,9 @@ import { STEP_KEYS, STEP_SETTINGS, type StepSettings } from './step-settings.ts'
 
 const text = (maxLength: number) => ({ type: 'string', maxLength }) as const;
 
+/** What may be left out where a list is typed by hand: whoever reads it puts this there. */
+const or = <S extends object>(schema: S, neutral: unknown) => ({ ...schema, default: neutral });
+
 /** Values and keyframes of every kind of step, once: what checks them is large, and told by name wherever it is wanted. */
 const DEFS: Record<string, object> = {};
 function ref(name: string, schema: () => object): object {
@@ -22,6 +25,7 @@ const ofKinds = (
 const valuesOf = (kind: string, fields: readonly Field[]) =>
   ref(`values-of-${kind}`, () => fieldsSchema(fields));
 
+const ON = or({ type: 'boolean' }, true);
 const frame = { type: 'integer', minimum: -1_000_000, maximum: 10_000_000 } as const;
 
 /** Keyframes of what can have some, each value as its field would take it. */
@@ -55,8 +59,8 @@ const stepsSchema = (maxItems: number, kinds: readonly StepSettings[], more: obj
     properties: {
       id: { ...text(64), minLength: 1 },
       kind: {},
-      on: { type: 'boolean' },
-      values: {},
+      on: ON,
+      values: or({}, {}),
       keys: {},
       ...more,
     },
@@ -109,25 +113,31 @@ const FOLLOW = object({
 
 /** What makes a mask. */
 const MASKED = {
-  who: list(PICK, 20000),
-  edge: ref('edge', () => stepsSchema(20, STEP_SETTINGS.edge)),
-  fence: ref('fence', () => stepsSchema(40, STEP_SETTINGS.fence, { follow: FOLLOW })),
-  brush: list(STROKE, 1000),
+  who: or(list(PICK, 20000), []),
+  edge: or(
+    ref('edge', () => stepsSchema(20, STEP_SETTINGS.edge)),
+    [],
+  ),
+  fence: or(
+    ref('fence', () => stepsSchema(40, STEP_SETTINGS.fence, { follow: FOLLOW })),
+    [],
+  ),
+  brush: or(list(STROKE, 1000), []),
 };
 
 const PLACES_IN = { const: 'picture' } as const;
 
 const CHANGE = {
   id,
-  words: text(500),
-  on: { type: 'boolean' },
-  done: { type: 'boolean' },
+  words: or(text(500), ''),
+  on: ON,
+  done: or({ type: 'boolean' }, false),
   ...MASKED,
-  plainEdges: { type: 'boolean' },
-  corrections: stepsSchema(100, STEP_SETTINGS.corrections),
+  plainEdges: or({ type: 'boolean' }, false),
+  corrections: or(stepsSchema(100, STEP_SETTINGS.corrections), []),
 };
 
-const HEADING = { id, words: text(500), on: { type: 'boolean' }, ...MASKED };
+const HEADING = { id, words: or(text(500), ''), on: ON, ...MASKED };
 
 /** What a change may have besides. */
 const MORE = {
@@ -161,15 +171,18 @@ const VARIANT = object({
   ),
 });
 
-/** JSON schema of a change list; the server, the command line and the interface all validate with it. */
+/**
+ * JSON schema of a change list; the server, the command line and the interface all validate with it. Reading puts what is
+ * left out, and has a default here, into its place, so that what is written is whole.
+ */
 export const CHANGE_LIST_SCHEMA = {
   $id: 'zesty-crow/changes',
   $defs: DEFS,
   ...object({
     format: { const: 'zesty-crow/changes' },
     version: { const: 7 },
-    headings: list(object({ ...HEADING, placesIn: PLACES_IN }, Object.keys(HEADING)), 100),
-    changes: list(object({ ...CHANGE, ...MORE }, Object.keys(CHANGE)), 500),
-    variants: list(VARIANT, 200),
+    headings: or(list(object({ ...HEADING, placesIn: PLACES_IN }, Object.keys(HEADING)), 100), []),
+    changes: or(list(object({ ...CHANGE, ...MORE }, Object.keys(CHANGE)), 500), []),
+    variants: or(list(VARIANT, 200), []),
   }),
 } as const;

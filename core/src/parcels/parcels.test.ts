@@ -131,6 +131,12 @@ function asRead({
 const plane = (read: ReturnType<typeof asRead>, name: string) => read.find((c) => c.name === name)!.data;
 const clamp = (v: number) => Math.min(1, Math.max(0, v));
 
+test('a parcel that is typed by hand may leave out what is neutral; what is read is whole', () => {
+  const typed = { id: 'a', kind: 'picture', title: 'Look', name: '{shot}' };
+  const { parcels } = parseParcelList({ format: 'zesty-crow/parcels', version: 1, parcels: [typed] });
+  expect(parcels).toEqual([{ ...typed, frames: '', variants: [''], settings: {}, folder: '' }]);
+});
+
 test.each([
   ['png8', 0.5 / 255],
   ['png16', 0.5 / 65535],

@@ -4,7 +4,7 @@ import { PARCEL_KINDS } from './registry.ts';
 
 const text = (maxLength: number, minLength = 0) => ({ type: 'string', maxLength, minLength }) as const;
 
-/** JSON schema of a list of parcels. */
+/** JSON schema of a list of parcels. Reading puts what is left out, and has a default here, into its place. */
 export const PARCEL_LIST_SCHEMA = {
   $id: 'zesty-crow/parcels',
   type: 'object',
@@ -24,11 +24,11 @@ export const PARCEL_LIST_SCHEMA = {
           id: text(64, 1),
           kind: {},
           title: text(200),
-          frames: text(500),
-          variants: { type: 'array', maxItems: 201, items: text(64) },
-          settings: {},
+          frames: { ...text(500), default: '' },
+          variants: { type: 'array', maxItems: 201, items: text(64), default: [''] },
+          settings: { default: {} },
           name: text(300, 1),
-          folder: text(1000),
+          folder: { ...text(1000), default: '' },
           existing: { enum: EXISTING.map((e) => e.value) },
         },
         oneOf: PARCEL_KINDS.map(({ kind, fields }) => ({
