@@ -1,4 +1,5 @@
-import { keepPlain, plainText } from './plain-typing.ts';
+import { plainText } from '@zesty-crow/core/findings';
+import { keepPlain } from './plain-typing.ts';
 
 test('control characters go, all that can be read stays', () => {
   expect(plainText('Lids\u0001 in\u001b blue\r\n\tgrün 蜂蜜 \u{1f41d}\u0085\u007f')).toBe(

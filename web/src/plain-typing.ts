@@ -1,6 +1,4 @@
-/** A text without control characters, which nobody can see, and which files cannot hold; lines and tabs stay. */
-export const plainText = (text: string): string =>
-  text.replace(/\p{Cc}/gu, (c) => (c === '\n' || c === '\t' ? c : ''));
+import { plainText } from '@zesty-crow/core/findings';
 
 type Field = Pick<HTMLInputElement, 'value' | 'selectionStart'> & {
   setSelectionRange?: (from: number, to: number) => void;

@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import fc from 'fast-check';
 import { exchangeOf } from './registry.ts';
 
@@ -66,3 +67,26 @@ test.each([
     /slope should be three numbers/,
   ],
 ])('%j is refused with its reason', (text, reason) => expect(() => cdl.read(text)).toThrow(reason));
+
+test('the words of a change are its description, and what XML cannot hold is taken out of them', () => {
+  const name = 'Jars “warmer” & <calmer>\u0001\u000b\uFFFE, please';
+  for (const ending of ['.ccc', '.cdl'] as const) {
+    const text = cdl.write([{ name, values: {} }], ending);
+    const read = execFileSync(
+      'python3',
+      [
+        '-c',
+        'import sys, xml.etree.ElementTree as e; print([d.text for d in e.parse(sys.stdin).iter() if d.tag.endswith("Description")][0])',
+      ],
+      { input: text, encoding: 'utf8' },
+    );
+    expect(read.trim()).toBe('Jars “warmer” & <calmer>, please');
+  }
+});
+
+test('of several nodes in a correction none is taken for neutral', () => {
+  const node = '<SOPNode><Slope>2 2 2</Slope></SOPNode>';
+  const text = (inside: string) => `<ColorCorrection id="jars">${inside}</ColorCorrection>`;
+  expect(cdl.read(text(node))[0]!.values['slope']).toEqual([2, 2, 2]);
+  expect(() => cdl.read(text(node + node))).toThrow('“jars” has several SOPNode');
+});

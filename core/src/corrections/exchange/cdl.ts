@@ -1,4 +1,5 @@
 import { XMLBuilder, XMLParser, XMLValidator } from 'fast-xml-parser';
+import { plainText } from '../../findings/plain-text.ts';
 import type { ColourValue, FieldValues } from '../../fields/field.ts';
 import { neutralValues } from '../../fields/values.ts';
 import { slopeOffsetPower } from '../slope-offset-power.ts';
@@ -32,6 +33,11 @@ function readOne(node: Node, at: number): Exchanged {
   // Old files write SATNode.
   const [sop, sat] = [child(node, 'SOPNode'), child(node, 'SatNode', 'SATNode')];
   const id = node['@_id'];
+  const told = typeof id === 'string' && id ? id : `Correction ${at + 1}`;
+  // One correction has one of each: which of several is meant nobody can know.
+  for (const [name, part] of Object.entries({ SOPNode: sop, SatNode: sat }))
+    if (Array.isArray(part))
+      throw new ExchangeError(`“${told}” has several ${name}. Leave one of them in the file.`);
   const values: Record<string, ColourValue | number> = {};
   for (const f of slopeOffsetPower.fields) {
     const name = f.label;
@@ -44,7 +50,7 @@ function readOne(node: Node, at: number): Exchanged {
       values[f.key] = Math.min(f.max, Math.max(f.min, v!));
     }
   }
-  return { name: typeof id === 'string' && id ? id : `Correction ${at + 1}`, values };
+  return { name: told, values };
 }
 
 /** Corrections of the ASC Color Decision List, version 1.2: collections (`.ccc`) and decision lists (`.cdl`). */
@@ -82,7 +88,13 @@ export const cdl: Exchange = {
       const three = (key: string) => (whole[key] as ColourValue).join(' ');
       return {
         '@_id': id,
-        SOPNode: { Slope: three('slope'), Offset: three('offset'), Power: three('power') },
+        SOPNode: {
+          // The client's words, as they are.
+          Description: plainText(name),
+          Slope: three('slope'),
+          Offset: three('offset'),
+          Power: three('power'),
+        },
         SatNode: { Saturation: String(whole['saturation'] as number) },
       };
     });

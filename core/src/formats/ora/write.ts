@@ -1,5 +1,6 @@
 import { XMLBuilder } from 'fast-xml-parser';
 import { zipSync, type Zippable } from 'fflate';
+import { plainText } from '../../findings/plain-text.ts';
 
 /** A picture in a stack, PNG, with its place. */
 export interface OraLayer {
@@ -34,14 +35,14 @@ export function writeOra(
       if ('layers' in one)
         return {
           stack: stack(one.layers),
-          ':@': { '@_name': one.name, '@_opacity': '1.0', '@_visibility': 'visible' },
+          ':@': { '@_name': plainText(one.name), '@_opacity': '1.0', '@_visibility': 'visible' },
         };
       const src = `data/layer${count++}.png`;
       files[src] = [one.png, stored];
       return {
         layer: [],
         ':@': {
-          '@_name': one.name,
+          '@_name': plainText(one.name),
           '@_src': src,
           '@_x': String(one.x),
           '@_y': String(one.y),

@@ -1,6 +1,8 @@
-/** Text that may stand in HTML and XML. */
+import { plainText } from '../../findings/plain-text.ts';
+
+/** Text that may stand in HTML and XML: what these cannot hold is taken out. */
 export const escape = (text: string): string =>
-  text.replace(
+  plainText(text).replace(
     /[&<>"']/g,
     (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' })[c]!,
   );
