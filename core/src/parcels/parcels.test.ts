@@ -28,6 +28,7 @@ import {
   type ParcelFile,
   type ParcelShot,
 } from './job.ts';
+import { asCdl } from './kinds/papers.ts';
 import { emptyParcelList, type Parcel } from './parcel.ts';
 import { parseParcelList } from './parse.ts';
 
@@ -553,6 +554,30 @@ test('a CDL holds what it can, and says what it cannot', async () => {
   expect(JSON.parse(json!)).toEqual(list);
   expect(ccc).toMatch(/<Slope>2 2 2<\/Slope>/);
   expect(left).toMatch(/1 of 2 changes[\s\S]*Wärmer, bitte: “White balance”/);
+});
+
+test('what a CDL cannot hold is named for each change, and never handed over as if it were whole', () => {
+  const [first] = list.changes as [Change];
+  const told = (more: object, values: FieldValues = {}, beside: StepUse[] = []) => {
+    const corrections = [step('exposure', { stops: 1, ...values }), ...beside];
+    return asCdl({ ...first, edge: [], fence: [], brush: [], corrections, ...more });
+  };
+  expect(told({}, {}, [step('multiply', { by: [1, 0.5, 1] })])).toEqual({
+    values: { slope: [2, 1, 2], offset: [0, 0, 0], power: [1, 1, 1], saturation: 1 },
+    masked: [],
+  });
+  const why = (more: object, values: FieldValues = {}) => (told(more, values) as { why: string }).why;
+  expect(why({}, { onlyLight: 'diffuse' })).toBe('it is limited to some of the light');
+  expect(why({}, { andLight: 'coat' })).toBe('it is limited to some of the light');
+  expect(why({}, { limitHueWidth: 40 })).toBe('it is limited to a range of colours');
+  expect(why({}, { limitDepth: 'depth', limitFar: 3 })).toBe('it is limited to a depth');
+  expect(why({}, { amount: 40 })).toBe('it is limited in its amount');
+  expect(why({ frames: { first: 2 } })).toBe('it is limited to some frames');
+  // Softness alone limits nothing.
+  expect(told({}, { limitHueSoft: 50 })).toMatchObject({ masked: [] });
+  const fence = [{ id: 'f', kind: 'ellipse', on: true, values: {} }];
+  expect(told({ fence })).toMatchObject({ masked: ['fence'] });
+  expect(told({ fence: [{ ...fence[0]!, on: false }] })).toMatchObject({ masked: [] });
 });
 
 describe('what is made', () => {
