@@ -34,10 +34,48 @@ test('whatever things are called, a name is a name on every disk', () => {
   fc.assert(
     fc.property(fc.string({ unit: 'grapheme' }), fc.string({ unit: 'grapheme' }), (shot, part) => {
       const name = nameBy(USUAL_NAME, { ...facts, shot, part });
-      expect(name).toMatch(/^masks\/[a-z0-9][a-z0-9._-]*$/);
+      expect(name).toMatch(/^masks\/[\p{L}\p{M}\p{N}][\p{L}\p{M}\p{N}._-]*$/u);
+      expect(name).toBe(name.normalize('NFC'));
       expect(plainName(plainName(part))).toBe(plainName(part));
     }),
   );
+});
+
+test('names in Latin letters are spelled as ever, those in other scripts keep their letters', () => {
+  const before = (text: string) =>
+    text
+      .normalize('NFKD')
+      .replace(/[\u0300-\u036f]/g, '')
+      .toLowerCase()
+      .replace(/[^a-z0-9.-]+/g, '_')
+      .replace(/^[_.]+|[_.]+$/g, '')
+      .slice(0, 80);
+  const latin = fc.constantFrom(...'abzÄéñøßÅœŁ09 _-.…&™ﬁ'.split(''), 'e\u0301');
+  fc.assert(
+    fc.property(fc.array(latin, { maxLength: 100 }), (all) => {
+      expect(plainName(all.join(''))).toBe(before(all.join('')));
+    }),
+    { numRuns: runs(800) },
+  );
+  expect(plainName('蜂蜜 の 瓶')).toBe('蜂蜜_の_瓶');
+  expect(plainName('Мёд Й, тёплый')).toBe('мёд_й_тёплый');
+  expect(plainName('عسل')).toBe('عسل');
+});
+
+test('names that some systems refuse are mended, and are still told apart', () => {
+  const named = (shot: string) => nameBy('{shot}.{frame}', { ...facts, shot });
+  expect([named('CON'), named('nul'), named('Lpt1'), named('console')]).toEqual([
+    ...['con_.0007', 'nul_.0007', 'lpt1_.0007', 'console.0007'],
+  ]);
+  const long = '蜜'.repeat(79);
+  const names = [6, 7].map((frame) =>
+    nameBy(`{shot}_{part}_{variant}.{frame}`, { ...facts, shot: long, part: long, variant: long, frame }),
+  );
+  for (const name of names) expect(Buffer.byteLength(`${name}.exr`)).toBeLessThan(255);
+  expect(names[0]).not.toBe(names[1]);
+  expect(names[1]).toMatch(/\.0007$/);
+  expect(clashesOf(['Jar\u00e9.png', 'jare\u0301.png', 'b.png'])).toHaveLength(2);
+  expect(patternFault('a\u0000b')).toMatch(/control characters/);
 });
 
 test('what is called alike is counted from the second on', () =>
