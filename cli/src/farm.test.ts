@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { parseChangeList } from '@zesty-crow/core';
 import { fail, outcome, run } from '../test/calls.ts';
@@ -61,6 +62,8 @@ describe('the number of a file', () => {
     expect(readdirSync(at('farm-out')).filter((n) => n.startsWith('manifest'))).toEqual(
       FRAMES.map((frame) => `manifest.${frame}.json`),
     );
+    for (const frame of FRAMES)
+      execFileSync('sha256sum', ['-c', `SHA256SUMS.${frame}`], { cwd: at('farm-out') });
     await run('pack', file('1001'), '--frame', '7', '--parcels', what, '--out', at('farm-out'));
     expect(existsSync(at('farm-out/smoker/hive_table_smoker.0007.png'))).toBe(true);
     await run('pack', at('farm'), '--frame', '1010', '--parcels', what, '--out', at('farm-one'));

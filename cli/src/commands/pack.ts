@@ -2,13 +2,16 @@ import { createHash } from 'node:crypto';
 import { mkdirSync, renameSync, rmSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import {
+  comparedName,
   emptyChangeList,
   framesOfParcel,
   framesText,
+  listName,
   makeParcel,
   parcelKind,
   parseParcelList,
   patternFault,
+  sumsText,
   variantsOf,
   type OpenPicture,
   type Parcel,
@@ -126,7 +129,7 @@ export async function packCommand(files: string[], options: PackOptions): Promis
     notes.push(...fresh);
   };
   tell(chosen.flatMap((parcel) => lackingStates(parcel, shot)));
-  const told: object[] = [];
+  const told: { name: string; sha256: string }[] = [];
   const taken = new Map<string, string>();
   const frames = shot.frames.length ? shot.frames : [undefined];
   const at = (number: number | undefined) =>
@@ -175,21 +178,22 @@ export async function packCommand(files: string[], options: PackOptions): Promis
           },
         );
         for (const { name, bytes } of made) {
-          const other = taken.get(name.toLowerCase());
+          const other = taken.get(comparedName(name));
           if (other !== undefined)
             throw new CommandError(
               `${other} and ${parcel.title} both make ${name}. Put more placeholders into their names.`,
             );
-          taken.set(name.toLowerCase(), parcel.title);
+          taken.set(comparedName(name), parcel.title);
           writeWhole(join(options.out, name), bytes);
           const sha256 = createHash('sha256').update(bytes).digest('hex');
-          told.push({
+          const entry = {
             name,
             size: bytes.length,
             sha256,
             parcel: parcel.title,
             ...(frame === undefined ? {} : { frame }),
-          });
+          };
+          told.push(entry);
           process.stdout.write(`${name}\n`);
         }
       }
@@ -202,6 +206,7 @@ export async function packCommand(files: string[], options: PackOptions): Promis
     files: told,
   };
   // Frames that are packed one by one, perhaps at once, each have a list of their own.
-  const list = alone === undefined ? 'manifest.json' : `manifest.${String(alone).padStart(4, '0')}.json`;
-  writeWhole(join(options.out, list), `${JSON.stringify(manifest, null, 1)}\n`);
+  const number = alone === undefined ? undefined : String(alone).padStart(4, '0');
+  writeWhole(join(options.out, listName('sums', number)), sumsText(told));
+  writeWhole(join(options.out, listName('manifest', number)), `${JSON.stringify(manifest, null, 1)}\n`);
 }

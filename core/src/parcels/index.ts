@@ -8,3 +8,4 @@ export * from './naming.ts';
 export * from './job.ts';
 export type { Revised } from './revisions.ts';
 export { chosenNames } from './coverage.ts';
+export * from './lists.ts';

@@ -3,6 +3,7 @@ import { listedChanges } from '../changes/listed.ts';
 import { VersionError } from '../version/version-error.ts';
 import { STEP_KEYS, type StepKey } from '../changes/step-settings.ts';
 import type { MadeFile, ParcelEnv, ParcelFrame, ParcelKind } from './kind.ts';
+import { calledLikeList, likeList } from './lists.ts';
 import { clashesOf, nameBy } from './naming.ts';
 import { framesOf, type Parcel } from './parcel.ts';
 import { parcelKind, settingsOfParcel } from './registry.ts';
@@ -168,6 +169,8 @@ export async function makeParcel(
   const [clash] = clashesOf(files.map((f) => f.name));
   if (clash !== undefined)
     throw new VersionError(`Several files would be called ${clash}. Put {part} into the name of the parcel.`);
+  const list = calledLikeList(files.map((f) => f.name));
+  if (list !== undefined) throw new VersionError(likeList(list));
   for (const file of files) {
     const fault = await file.verify();
     if (fault) throw new Error(`${file.name}: ${fault}`);

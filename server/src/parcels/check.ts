@@ -2,7 +2,9 @@ import { existsSync } from 'node:fs';
 import { statfs } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
+  calledLikeList,
   clashesOf,
+  likeList,
   expectedNames,
   parcelKind,
   patternFault,
@@ -57,6 +59,8 @@ async function checkParcel(
   const clashes = clashesOf(names);
   if (clashes.length)
     faults.push(`Several files would be called ${clashes[0]!}. Put more placeholders into the name.`);
+  const list = calledLikeList(names);
+  if (list !== undefined) faults.push(likeList(list));
   const perFile = facts.width * facts.height * (kind?.bytesPerPixel(settingsOfParcel(parcel)) ?? 0);
   const bytes = perFile * names.length;
   if (parcel.folder)

@@ -1,15 +1,16 @@
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { readFile } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
-import type { Existing, Parcel } from '@zesty-crow/core/parcels';
+import { listName, sumsText, type Existing, type Parcel } from '@zesty-crow/core/parcels';
+import type { ParcelRunFile } from '../contract.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { fileBytes } from '../files/store.ts';
 import { defineJob, JobError } from '../queue/kind.ts';
-import { differs, FolderError, folderWithin, MANIFEST, nextNumbered, writeWhole } from './folder.ts';
-import { earlierFiles, manifestOf } from './manifest.ts';
-import { filesOfRun, runBody } from './runs.ts';
+import { differs, FolderError, folderWithin, nextNumbered, writeWhole, type Placing } from './folder.ts';
+import { earlierFiles, isManifest, manifestOf } from './manifest.ts';
+import { filesOfRun, runBody, type RunBody } from './runs.ts';
 
 /** Folders that parcels go to, each once, with the parcels that go there in the same way. */
 function placesOf(parcels: readonly Parcel[]) {
@@ -22,6 +23,38 @@ function placesOf(parcels: readonly Parcel[]) {
     places.set(key, place);
   }
   return [...places.values()];
+}
+
+/**
+ * Writes the lists of some files beside them. A list of ours is added to, so that it tells of all that lies there; beside
+ * somebody else's file of that name, and where nothing may be replaced, ours has a number.
+ */
+async function writeLists(
+  root: string,
+  existing: Existing,
+  body: RunBody,
+  files: readonly ParcelRunFile[],
+  placing: Placing,
+): Promise<void> {
+  const put = async (name: string, text: string) => {
+    const bytes = Buffer.from(text);
+    const sum = { size: bytes.length, sha256: createHash('sha256').update(bytes).digest('hex') };
+    await writeWhole(join(root, name), sum, Readable.from([bytes]), placing);
+  };
+  for (let number: number | undefined; ; number = (number ?? 1) + 1) {
+    const names = { manifest: listName('manifest', number), sums: listName('sums', number) };
+    const old = await readFile(join(root, names.manifest), 'utf8').catch(() => undefined);
+    // One that was written since this job began is of its own earlier try.
+    const sums = await stat(join(root, names.sums)).catch(() => undefined);
+    const taken = sums !== undefined && sums.mtime < placing.since;
+    const ours = old === undefined ? !taken : isManifest(old);
+    const fresh = old === undefined && !taken;
+    if (!ours || (existing === 'stop' && !fresh)) continue;
+    const earlier = earlierFiles(old, files, (name) => existsSync(join(root, name)));
+    // Its sums first: a folder with a manifest is whole.
+    await put(names.sums, sumsText([...earlier, ...files]));
+    return put(names.manifest, manifestOf(body, new Date(), files, earlier));
+  }
 }
 
 /** Puts the files of a run into the folders that its parcels name, with a list of their sums beside them. */
@@ -61,12 +94,7 @@ export const placeJob = defineJob<null>({
           const bytes = fileBytes(pool, { id: file.fileId, size: file.size });
           if (await writeWhole(join(root, file.name), file, bytes, placing)) written++;
         }
-        const list = join(root, MANIFEST);
-        const old = await readFile(list, 'utf8').catch(() => undefined);
-        const earlier = earlierFiles(old, files, (name) => existsSync(join(root, name)));
-        const text = Buffer.from(manifestOf(body, new Date(), files, earlier));
-        const sum = { size: text.length, sha256: createHash('sha256').update(text).digest('hex') };
-        await writeWhole(list, sum, Readable.from([text]), placing);
+        await writeLists(root, existing, body, files, placing);
       }
     } catch (error) {
       if (error instanceof FolderError) throw new JobError(error.message);

@@ -2,9 +2,7 @@ import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { mkdir, open, readdir, realpath, rename, rm, stat } from 'node:fs/promises';
 import { basename, dirname, join, resolve, sep } from 'node:path';
-
-/** What the list of a folder's files is called. */
-export const MANIFEST = 'manifest.json';
+import { listName } from '@zesty-crow/core/parcels';
 
 /** A folder may not be written to; the message is for people. */
 export class FolderError extends Error {
@@ -61,7 +59,7 @@ export async function nextNumbered(folder: string): Promise<string> {
     .sort()
     .at(-1);
   if (last === undefined) return join(folder, '0001');
-  const whole = await stat(join(folder, last, MANIFEST)).catch(() => undefined);
+  const whole = await stat(join(folder, last, listName('manifest'))).catch(() => undefined);
   return join(folder, whole ? String(Number(last) + 1).padStart(4, '0') : last);
 }
 

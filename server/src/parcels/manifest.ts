@@ -3,12 +3,22 @@ import type { RunBody } from './runs.ts';
 
 interface Listed {
   name: string;
+  sha256: string;
+}
+
+/** Whether a text is a list of ours. */
+export function isManifest(text: string): boolean {
+  try {
+    return (JSON.parse(text) as { format?: unknown } | null)?.format === 'zesty-crow/manifest';
+  } catch {
+    return false;
+  }
 }
 
 /** What an earlier list says of files that are still there and not among the new ones. */
 export function earlierFiles(
   text: string | undefined,
-  files: readonly Listed[],
+  files: readonly Pick<Listed, 'name'>[],
   isThere: (name: string) => boolean,
 ): Listed[] {
   try {

@@ -175,6 +175,8 @@ test('they are made, archived with their sums, and put into their folder', async
           .update(readFileSync(join(place, name)))
           .digest('hex'),
       ).toBe(sha256);
+    const checked = execFileSync('sha256sum', ['-c', 'SHA256SUMS'], { cwd: place, encoding: 'utf8' });
+    expect(checked.trim().split('\n')).toHaveLength(files.length);
   }
   expect(readdirSync(join(folder, 'job', 'masks')).some((n) => n.endsWith('.part'))).toBe(false);
 });
@@ -230,7 +232,7 @@ describe('a folder', () => {
     mkdirSync(join(folder, 'number', '0002'));
     await make(version);
     expect(names('number')).toEqual(['0001', '0002']);
-    expect(names('number', '0002')).toEqual(['cut', 'manifest.json']);
+    expect(names('number', '0002')).toEqual(['SHA256SUMS', 'cut', 'manifest.json']);
   });
 
   test('keeps what is there where that is wanted, whole: nothing is written', async () => {
@@ -243,6 +245,39 @@ describe('a folder', () => {
     expect(refused.placed).toMatchObject({ state: 'failed' });
     expect(refused.placed!.message).toContain('Nothing was written');
     expect(readFileSync(join(folder, 'stop', 'cut', 'hive.0001.png')).equals(before)).toBe(true);
+  });
+
+  test('whose list is somebody else’s keeps that, and ours gets a number', async () => {
+    const foreign = join(folder, 'foreign');
+    mkdirSync(foreign);
+    writeFileSync(join(foreign, 'manifest.json'), '{"name":"a web page"}');
+    for (const existing of ['stop', 'replace']) {
+      await save(shot, 'parcels', {
+        format: 'zesty-crow/parcels',
+        version: 1,
+        parcels: [parcel(existing, 'masks', {}, { folder: foreign, existing })],
+      });
+      expect((await make(version)).placed!.state).toBe('done');
+    }
+    expect(readFileSync(join(foreign, 'manifest.json'), 'utf8')).toBe('{"name":"a web page"}');
+    // What may be replaced is a list of ours, which then tells of both.
+    expect(names('foreign').filter((n) => n !== 'stop' && n !== 'replace')).toEqual([
+      ...['SHA256SUMS.2', 'manifest.2.json', 'manifest.json'],
+    ]);
+    execFileSync('sha256sum', ['-c', 'SHA256SUMS.2'], { cwd: foreign });
+    // Two masks in two frames, twice.
+    expect(readFileSync(join(foreign, 'SHA256SUMS.2'), 'utf8').trim().split('\n')).toHaveLength(8);
+  });
+
+  test('is not given a file that is called like its list', async () => {
+    await save(shot, 'parcels', {
+      format: 'zesty-crow/parcels',
+      version: 1,
+      parcels: [parcel('papers', 'papers', { cdl: false }, { name: 'Manifest' })],
+    });
+    expect((await look(version)).checks[0]!.faults.join()).toContain(
+      'is what the list of all files is called',
+    );
   });
 
   test('has a list of all that lies there, whoever put it there', async () => {

@@ -1,4 +1,5 @@
 import { downloadZip } from 'client-zip';
+import { listName, sumsText } from '@zesty-crow/core/parcels';
 import { Hono } from 'hono';
 import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
@@ -79,7 +80,8 @@ export function runRoutes({ pool, transfers }: Services): Hono {
     const lastModified = new Date();
     // Each file is fetched when its turn comes, some chunks at a time.
     async function* entries() {
-      yield { name: 'manifest.json', lastModified, input: manifestOf(body, lastModified, files) };
+      yield { name: listName('manifest'), lastModified, input: manifestOf(body, lastModified, files) };
+      yield { name: listName('sums'), lastModified, input: sumsText(files) };
       for (const { name, size, fileId } of files)
         yield { name, lastModified, size, input: fileBytes(transfers, { id: fileId!, size }) };
     }
