@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { turnRound, united, type MemberPick } from '@zesty-crow/core';
 import { usePicture } from '../picture/picture.ts';
 import type { Owner } from '../shot/changes/changes.ts';
@@ -10,6 +10,9 @@ import { pickWarnings, type PickWarning } from './pick-facts.ts';
 import PickRow from './PickRow.vue';
 import { usePicking } from './use-picking.ts';
 
+/** Rows that are shown at once; lists of thousands come from scripts, and nobody reads them. */
+const MOST_ROWS = 100;
+
 /** Who a change concerns: a short list of picks, what is worth a look about them, and a field to find more. */
 const props = defineProps<{ owner: Owner }>();
 const changes = useChanges();
@@ -18,9 +21,14 @@ const picking = usePicking();
 const view = useLook();
 
 // It is meant by its place in this very choice.
+const whole = ref(false);
+const shown = computed(() => (whole.value ? props.owner.who : props.owner.who.slice(0, MOST_ROWS)));
 watch(
   () => props.owner.id,
-  () => (view.swapping = undefined),
+  () => {
+    view.swapping = undefined;
+    whole.value = false;
+  },
 );
 const warnings = computed(() => pickWarnings(props.owner.who, picture.cast));
 /** One kind is told by what clicks take from. */
@@ -75,7 +83,7 @@ function leave({ add, layer, ids }: PickWarning): void {
     </header>
     <ul v-if="owner.who.length" class="picks scroll">
       <PickRow
-        v-for="(pick, i) in owner.who"
+        v-for="(pick, i) in shown"
         :key="`${pick.layer} ${pick.member} ${pick.mode}`"
         :pick="pick"
         :at="i"
@@ -85,7 +93,15 @@ function leave({ add, layer, ids }: PickWarning): void {
         @remove="remove(i)"
       />
     </ul>
-    <p v-else class="paper-hint">
+    <button
+      v-if="shown.length < owner.who.length"
+      class="plain-button act more"
+      type="button"
+      @click="whole = true"
+    >
+      Show all {{ owner.who.length.toLocaleString('en') }}
+    </button>
+    <p v-if="owner.who.length === 0" class="paper-hint">
       {{
         'corrections' in owner
           ? 'Click things in the picture, or drag across many.'
@@ -127,6 +143,9 @@ header {
 .turn:hover,
 .act:hover {
   color: var(--ink);
+}
+.more {
+  margin-bottom: 8px;
 }
 .picks {
   list-style: none;

@@ -20,6 +20,8 @@ export function useDocument<K extends keyof Documents>(
   kind: K,
   empty: () => Documents[K],
   upgrade: (stored: unknown) => unknown,
+  /** Told each body before it is watched: what in it is only ever replaced as a whole need not be watched inside. */
+  seal: (body: Documents[K]) => Documents[K] = (body) => body,
 ) {
   type Body = Documents[K];
   const shotId = ref<string>();
@@ -47,7 +49,7 @@ export function useDocument<K extends keyof Documents>(
     redoLabel.value = state.redo;
   }
   function show(next: Body): void {
-    body.value = copy(next);
+    body.value = seal(copy(next));
     recorded = JSON.stringify(next);
   }
   function take(state: HistoryState<Body>): void {
@@ -158,7 +160,7 @@ export function useDocument<K extends keyof Documents>(
     confirmed = theirs;
     labels(theirs);
     queue = next;
-    body.value = copy(local);
+    body.value = seal(copy(local));
     recorded = JSON.stringify(after);
     const places = new Map([...conflicts.value, ...found].map((c) => [c.place.join('\0'), c]));
     conflicts.value = [...places.values()];
@@ -250,7 +252,7 @@ export function useDocument<K extends keyof Documents>(
   const dropState = (id: string) => api.dropState(kind, shotId.value!, id);
   /** Makes the document what it was then, as one more step that can be undone. */
   async function backToState({ id, name }: NamedState): Promise<void> {
-    body.value = await api.state(kind, shotId.value!, id);
+    body.value = seal(await api.state(kind, shotId.value!, id));
     await commit(`Back to “${name}”`);
   }
   const saveAgain = () => flush();
@@ -260,7 +262,7 @@ export function useDocument<K extends keyof Documents>(
     conflicts.value = conflicts.value.filter((c) => c !== conflict);
     keepUnsent();
     if (side === 'theirs') return;
-    body.value = settle(copy(body.value), conflict, conflict.mine);
+    body.value = seal(settle(copy(body.value), conflict, conflict.mine));
     await commit('Keep the edit of this window');
   }
 
@@ -270,7 +272,7 @@ export function useDocument<K extends keyof Documents>(
     leftBehind.value = leftBehind.value.filter((l) => l.key !== key);
     if (found && bring) {
       const merged = mergeDocuments(found.unsent.base, found.unsent.body, copy(body.value));
-      body.value = merged.body;
+      body.value = seal(merged.body);
       conflicts.value = [...conflicts.value, ...merged.conflicts];
       await commit(`Bring back: ${found.unsent.label}`);
     }

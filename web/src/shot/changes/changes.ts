@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia';
-import { computed, ref, watch } from 'vue';
+import { computed, ref, watch, markRaw } from 'vue';
 import {
   emptyChangeList,
   noMask,
@@ -41,9 +41,15 @@ export const stepsIn = (owner: Owner, which: StepListName): readonly StepUse[] =
 
 const newId = () => crypto.randomUUID().slice(0, 13);
 
+/** A stroke that is drawn is only ever taken away as a whole; a thousand of them have half a million numbers. */
+function sealStrokes(list: ChangeList): ChangeList {
+  for (const { brush } of [...list.changes, ...list.headings]) brush.forEach((stroke) => markRaw(stroke));
+  return list;
+}
+
 /** The change list of the open shot, with its history on the server. */
 export const useChanges = defineStore('changes', () => {
-  const document = useDocument('changes', emptyChangeList, upgradeChangeList);
+  const document = useDocument('changes', emptyChangeList, upgradeChangeList, sealStrokes);
   const { body: list } = document;
   /** The variant that is worked on: values that are set go into it. None is the list itself. */
   const variantId = ref<string>();
