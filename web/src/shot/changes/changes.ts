@@ -43,7 +43,11 @@ const newId = () => crypto.randomUUID().slice(0, 13);
 
 /** A stroke that is drawn is only ever taken away as a whole; a thousand of them have half a million numbers. */
 function sealStrokes(list: ChangeList): ChangeList {
-  for (const { brush } of [...list.changes, ...list.headings]) brush.forEach((stroke) => markRaw(stroke));
+  for (const owner of [...list.changes, ...list.headings]) {
+    // A window that was open during an update may have one of before.
+    const { brush }: Partial<Owner> = owner;
+    brush?.forEach((stroke) => markRaw(stroke));
+  }
   return list;
 }
 
