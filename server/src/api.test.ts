@@ -439,10 +439,24 @@ describe('the change list', () => {
     const wrong = await call('PUT', `/shots/${id}/changes`, {
       revision: 0,
       label: 'x',
-      body: list({ id: 'a' }),
+      body: list({ words: 'without an id' }),
     });
     expect(wrong.status).toBe(400);
     expect(wrong.body['detail']).toContain('/changes/0');
+  });
+  test('that leaves out what is neutral is stored whole', async () => {
+    const id = (await call('POST', '/shots', { name: 'Typed by hand' })).body['id'];
+    const body = list({ id: 'a', words: 'Lids' });
+    const saved = await call('PUT', `/shots/${id}/changes`, { revision: 0, label: 'x', body });
+    expect(saved.status).toBe(200);
+    const { body: stored } = (await call('GET', `/shots/${id}/changes`)).body as { body: ChangeList };
+    expect(stored.changes[0]).toMatchObject({
+      id: 'a',
+      on: true,
+      who: [],
+      corrections: [],
+      plainEdges: false,
+    });
   });
   test('of an earlier version, sent by a window from before an update, is brought up to date', async () => {
     const id = (await call('POST', '/shots', { name: 'From before' })).body['id'] as string;
