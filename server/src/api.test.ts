@@ -52,10 +52,15 @@ const sampleBytes = (name: string) => new Uint8Array(readFileSync(samplePath(nam
 
 /** The process that holds a local TCP port, by Linux's tables of sockets. */
 function processOfPort(port: number): number {
-  const hex = port.toString(16).toUpperCase().padStart(4, '0');
+  const inHex = (n: number) => n.toString(16).toUpperCase().padStart(4, '0');
+  const [hex, towards] = [inHex(port), inHex(Number(new URL(application.database).port))];
   const line = readFileSync('/proc/net/tcp', 'utf8')
     .split('\n')
-    .find((l) => l.trim().split(/\s+/)[1]?.endsWith(`:${hex}`));
+    // The same local port may be in use towards another database.
+    .find((l) => {
+      const [, local, remote] = l.trim().split(/\s+/);
+      return local?.endsWith(`:${hex}`) && remote?.endsWith(`:${towards}`);
+    });
   const inode = line!.trim().split(/\s+/)[9]!;
   for (const pid of readdirSync('/proc').filter((n) => /^\d+$/.test(n)))
     try {

@@ -25,7 +25,10 @@ export function eventRoutes({ events }: Services): Hono {
       };
       const stop = events.subscribe(({ event, data }) => {
         waiting++;
-        void stream.writeSSE({ event, data: JSON.stringify(data) }).finally(() => waiting--);
+        void stream
+          .writeSSE({ event, data: JSON.stringify(data) })
+          .catch(() => undefined)
+          .finally(() => waiting--);
         if (waiting <= BACKLOG) return;
         end();
         // Its connection is full: it would never hear that it is closed.

@@ -54,7 +54,6 @@ export async function receiveFile(
     pool
       .query('update version set heard = clock_timestamp() where id = $1', [versionId])
       .catch(() => undefined);
-  if (versionId) await heard();
   const bytes = Readable.fromWeb(body);
   const watched = bytes.compose(failWhenStalled(settings.transferIdle)) as Readable;
   try {
