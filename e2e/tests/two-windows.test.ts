@@ -87,14 +87,14 @@ test('what both have edited is offered side by side; the other one can still be 
   await here.says('.el-dialog', 'Lids as I said');
   await here.says('.el-dialog', 'Lids as they said');
   expect((await stored()).changes[0]!.words).toBe('Lids as they said');
-  await here.says('.saving', 'An edit waits');
+  await here.says('.saving', 'An edit needs your choice');
   await here.driver.sleep(400);
   expect(await faults(here.driver)).toEqual([]);
   // The page goes before anything is chosen: nothing is lost.
   await here.driver.navigate().refresh();
   await here.says('.el-dialog', 'Lids as I said', 30_000);
   await here.says('.el-dialog', 'Lids as they said');
-  await here.says('.saving', 'An edit waits');
+  await here.says('.saving', 'An edit needs your choice');
   await (await withText(here.driver, 'button', 'Take this one')).click();
   await here.wait(async () => (await stored()).changes[0]!.words === 'Lids as I said', 'it was not taken');
 });

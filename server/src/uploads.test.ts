@@ -56,6 +56,17 @@ function slowly(path: string): { upload: ClientRequest; status: Promise<number> 
   upload.write(bytes.subarray(0, bytes.length >> 1));
   return { upload, status };
 }
+/** A version as if of yesterday, of which a file is half there. */
+async function agedWhileItArrives(version: string) {
+  const arriving = slowly(`/versions/${version}/files/all.exr`);
+  await until(async () =>
+    (await pool.query(`select 1 from pg_locks where relation = 'file'::regclass`)).rowCount
+      ? true
+      : undefined,
+  );
+  await age(version);
+  return arriving;
+}
 const files = async (version: string) =>
   (
     await pool.query<{ live: boolean; size: number }>(
@@ -74,13 +85,7 @@ describe('a version that was never finished', () => {
 
   test('stays while its first file arrives, and two hours from then on', async () => {
     const version = await newVersion();
-    const { upload, status } = slowly(`/versions/${version}/files/all.exr`);
-    await until(async () =>
-      (await pool.query(`select 1 from pg_locks where relation = 'file'::regclass`)).rowCount
-        ? true
-        : undefined,
-    );
-    await age(version);
+    const { upload, status } = await agedWhileItArrives(version);
     await purgeUploads(pool);
     expect(await isThere(version)).toBe(true);
     upload.end(bytes.subarray(bytes.length >> 1));
@@ -91,13 +96,7 @@ describe('a version that was never finished', () => {
 
   test('stays for two hours after an upload broke off', async () => {
     const version = await newVersion();
-    const { upload, status } = slowly(`/versions/${version}/files/all.exr`);
-    await until(async () =>
-      (await pool.query(`select 1 from pg_locks where relation = 'file'::regclass`)).rowCount
-        ? true
-        : undefined,
-    );
-    await age(version);
+    const { upload, status } = await agedWhileItArrives(version);
     upload.destroy();
     await expect(status).rejects.toThrow();
     await until(async () =>

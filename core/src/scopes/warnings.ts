@@ -64,7 +64,7 @@ export const WARNINGS: readonly Warning[] = [
   {
     name: 'guessed',
     label: 'Recolour guessed',
-    hint: 'The swatch is right in the mean, these pixels may not be: metal at its border or mirroring something coloured, parts of which no pixel shows them alone, and highlights that look like the rest.',
+    hint: 'The part as a whole matches the swatch, but these pixels may be off: metal near its edge or reflecting something coloured, parts too thin to fill a pixel, and highlights that look like the rest.',
     at: ({ guessed }, p) => guessed?.[p] === 1,
   },
 ];

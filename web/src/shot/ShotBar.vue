@@ -11,7 +11,8 @@ const props = defineProps<{ name: string | undefined; document: Undoable }>();
 const history = ref(false);
 const told = computed(() => {
   const { saving, conflicts } = props.document;
-  if (conflicts.length) return conflicts.length > 1 ? `${conflicts.length} edits wait` : 'An edit waits';
+  if (conflicts.length)
+    return conflicts.length > 1 ? `${conflicts.length} edits need your choice` : 'An edit needs your choice';
   return { saving: 'Saving…', unsaved: '', saved: 'All saved' }[saving];
 });
 </script>

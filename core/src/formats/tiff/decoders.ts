@@ -4,7 +4,7 @@ import { jpegSize } from '../jpeg/size.ts';
 import { unpackLzw } from './lzw.ts';
 import { unpackBits } from './pack-bits.ts';
 
-/** Those that can be read, with their numbers in a file (TIFF 6.0, section 8 and Adobe's supplements). */
+/** Those that can be read, with their numbers in a file (TIFF 6.0, section 8, and its later supplements). */
 export const COMPRESSIONS: Record<number, string> = {
   1: 'none',
   5: 'lzw',
