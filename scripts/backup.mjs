@@ -37,8 +37,8 @@ async function backup(to) {
   if (existsSync(path))
     throw new StartError(`There is already a file ${path}. It was left alone; choose another name.`);
   const root = dataFolder();
-  const aside = `${path}.part`;
-  rmSync(aside, { force: true });
+  // A name of its own: somebody else may have a file beside it.
+  const aside = `${path}.${process.pid}.part`;
   const database = await databaseOf(root);
   let dumping;
   const broken = () => dumping?.kill('SIGTERM');

@@ -251,14 +251,24 @@ export async function clusterOf(root, programs, user) {
   return { folder, password, port };
 }
 
+/** Whether a process runs PostgreSQL, by Linux's tables: numbers of processes are given again. */
+function isPostgres(pid) {
+  try {
+    return readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('postgres');
+  } catch {
+    return false;
+  }
+}
+
 /**
- * Takes the mark of a running database off a cluster that was copied while it ran: it names the original's process, which
- * must not be ended in its place.
+ * Takes the mark of a running database off a cluster if it names a process of somebody else, which must not be ended: that of
+ * the original, where the cluster was copied while it ran, or one that was given the number of a database that was killed.
  */
 export function dropForeignMark(folder) {
   const path = join(folder, 'postmaster.pid');
   if (!existsSync(path)) return;
   const [pid, at] = readFileSync(path, 'utf8').split('\n');
+  if (existsSync('/proc/self') && !isPostgres(pid)) return unlinkSync(path);
   if (!at || !existsSync(at) || realpathSync(at) === realpathSync(folder)) return;
   const original = join(at, 'postmaster.pid');
   if (existsSync(original) && readFileSync(original, 'utf8').split('\n')[0] === pid) unlinkSync(path);
