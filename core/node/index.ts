@@ -4,3 +4,4 @@ export * from './crew.ts';
 export * from './render-pool.ts';
 export * from './render-frame.ts';
 export * from './paper.ts';
+export * from './hand-over/folder.ts';

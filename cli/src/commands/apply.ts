@@ -1,9 +1,8 @@
 import { dirname } from 'node:path';
-import { exportKind, listedChanges } from '@zesty-crow/core';
+import { emptyMasks, exportKind, lackingForChanges, listedChanges } from '@zesty-crow/core';
 import { nodeZlib } from '@zesty-crow/core/node';
 import { readChanges, variantId } from '../changes-file.ts';
 import { CommandError, tellMissing } from '../fail.ts';
-import { emptyMasks, lackingForChanges } from '../lacking.ts';
 import { readPicture } from '../pictures.ts';
 import { frameNumber, openVersion, targetKind, writeBytes, type OpenOptions } from '../files.ts';
 

@@ -2,7 +2,11 @@ import { createHash } from 'node:crypto';
 import { mkdirSync, renameSync, rmSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import {
+  changesOf,
   comparedName,
+  emptyMasks,
+  lackingForChanges,
+  lackingMembers,
   emptyChangeList,
   framesOfParcel,
   framesText,
@@ -23,7 +27,6 @@ import { nodePaper, nodeZlib } from '@zesty-crow/core/node';
 import { readChanges } from '../changes-file.ts';
 import { CommandError, tellMissing } from '../fail.ts';
 import { frameNumbersOf, openVersionFrame, readBytes, writeBytes } from '../files.ts';
-import { changesOf, emptyMasks, lackingForChanges, lackingMembers } from '../lacking.ts';
 import { readPicture } from '../pictures.ts';
 import { openSceneFile, plainPlan, readPlan } from '../scene-files.ts';
 

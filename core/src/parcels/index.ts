@@ -9,3 +9,5 @@ export * from './job.ts';
 export type { Revised } from './revisions.ts';
 export { chosenNames } from './coverage.ts';
 export * from './lists.ts';
+export * from './manifest.ts';
+export * from './lacking.ts';

@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { statfs } from 'node:fs/promises';
 import { join } from 'node:path';
+import { nextNumbered } from '@zesty-crow/core/node';
 import {
   calledLikeList,
   clashesOf,
@@ -17,7 +18,7 @@ import type { Pool } from '../database/pool.ts';
 import type { Settings } from '../settings.ts';
 import type { frameFacts } from '../versions/versions.ts';
 import { foresee, sightOf, type Sight } from './foresee.ts';
-import { folderWithin, nextNumbered } from './folder.ts';
+import { folderWithin } from './allowed-folder.ts';
 import { secondsOf } from './runs.ts';
 import { workOf, type ParcelHome, type ParcelWork } from './start-run.ts';
 

@@ -3,13 +3,21 @@ import { existsSync } from 'node:fs';
 import { readFile, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
-import { listName, sumsText, type Existing, type Parcel } from '@zesty-crow/core/parcels';
+import { differs, FolderError, nextNumbered, writeWhole, type Placing } from '@zesty-crow/core/node';
+import {
+  earlierFiles,
+  isManifest,
+  listName,
+  manifestOf,
+  sumsText,
+  type Existing,
+  type Parcel,
+} from '@zesty-crow/core/parcels';
 import type { ParcelRunFile } from '../contract.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { fileBytes } from '../files/store.ts';
 import { defineJob, JobError } from '../queue/kind.ts';
-import { differs, FolderError, folderWithin, nextNumbered, writeWhole, type Placing } from './folder.ts';
-import { earlierFiles, isManifest, manifestOf } from './manifest.ts';
+import { folderWithin } from './allowed-folder.ts';
 import { filesOfRun, runBody, type RunBody } from './runs.ts';
 
 /** Folders that parcels go to, each once, with the parcels that go there in the same way. */

@@ -13,12 +13,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import pg from 'pg';
+import { writeWhole } from '@zesty-crow/core/node';
 import type { ParcelCheck, ParcelRun, ParcelRunFile } from '../contract.ts';
 import { samplePath } from '../../../core/test/fixtures/samples.ts';
 import type { Application } from '../../../e2e/harness/application.ts';
 import { startEmpty } from '../../../e2e/harness/database.ts';
 import { callsOf, until, type Json } from '../../test/calls.ts';
-import { folderWithin, writeWhole } from './folder.ts';
+import { folderWithin } from './allowed-folder.ts';
 import { parcelHome } from './start-run.ts';
 
 /** Parcels from request to archive and folder, and what is made again after a change. */

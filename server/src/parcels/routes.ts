@@ -1,5 +1,5 @@
 import { downloadZip } from 'client-zip';
-import { listName, sumsText } from '@zesty-crow/core/parcels';
+import { listName, manifestOf, sumsText } from '@zesty-crow/core/parcels';
 import { Hono } from 'hono';
 import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
@@ -8,7 +8,6 @@ import { fileBytes } from '../files/store.ts';
 import type { Services } from '../services.ts';
 import { findVersion, frameFacts } from '../versions/versions.ts';
 import { checkParcels } from './check.ts';
-import { manifestOf } from './manifest.ts';
 import { cancelRun, deleteRun, filesOfRun, openJobs, runBody, runsOf } from './runs.ts';
 import { parcelHome, startRun } from './start-run.ts';
 

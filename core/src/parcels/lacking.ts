@@ -1,18 +1,13 @@
-import {
-  chosenNames,
-  listedChanges,
-  maskOfChange,
-  matchMembers,
-  missingPasses,
-  missingPicks,
-  parcelKind,
-  settingsOfParcel,
-  type ListedChange,
-  type OpenPicture,
-  type Parcel,
-  type ParcelShot,
-  type ParcelState,
-} from '@zesty-crow/core';
+import { missingPasses } from '../apply/apply-changes.ts';
+import { maskOfChange } from '../apply/mask-of-change.ts';
+import { missingPicks } from '../apply/missing-picks.ts';
+import { listedChanges, type ListedChange } from '../changes/listed.ts';
+import { matchMembers } from '../picks/patterns.ts';
+import type { OpenPicture } from '../version/open-picture.ts';
+import { chosenNames } from './coverage.ts';
+import type { ParcelShot, ParcelState } from './job.ts';
+import type { Parcel } from './parcel.ts';
+import { parcelKind, settingsOfParcel } from './registry.ts';
 
 const nameOf = ({ words, id }: Pick<ListedChange, 'words' | 'id'>) => `"${words || id}"`;
 /** Changes that do something. */

@@ -1,9 +1,18 @@
-import type { ParcelRunFile } from '../contract.ts';
-import type { RunBody } from './runs.ts';
+import type { Parcel } from './parcel.ts';
+import type { ParcelShot } from './job.ts';
 
-interface Listed {
+/** A file that was handed over, with its sum. */
+export interface Listed {
   name: string;
   sha256: string;
+}
+/** The same with all that is known of it. */
+export interface ListedFile extends Listed {
+  size: number;
+  /** Id of its parcel. */
+  parcel: string;
+  frame: number | null;
+  variant: string;
 }
 
 /** Whether a text is a list of ours. */
@@ -33,9 +42,9 @@ export function earlierFiles(
 
 /** A list of files with their sums, as it lies beside them. @param earlier of other parcels that lie there, too */
 export function manifestOf(
-  { shot, version, parcels }: RunBody,
+  { shot, version, parcels }: Pick<ParcelShot, 'shot' | 'version'> & { parcels: readonly Parcel[] },
   created: Date,
-  files: readonly ParcelRunFile[],
+  files: readonly ListedFile[],
   earlier: readonly Listed[] = [],
 ): string {
   const titles = new Map(parcels.map((p) => [p.id, p.title]));

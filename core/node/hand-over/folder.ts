@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { mkdir, open, readdir, realpath, rename, rm, stat } from 'node:fs/promises';
-import { basename, dirname, join, resolve, sep } from 'node:path';
-import { listName } from '@zesty-crow/core/parcels';
+import { basename, dirname, join, sep } from 'node:path';
+import { listName } from '../../src/parcels/lists.ts';
 
 /** A folder may not be written to; the message is for people. */
 export class FolderError extends Error {
@@ -10,14 +10,15 @@ export class FolderError extends Error {
 }
 
 /** The part of a path that is there. */
-async function thereOf(path: string): Promise<string> {
+export async function thereOf(path: string): Promise<string> {
   let there = path;
   while ((await realpath(there).catch(() => undefined)) === undefined && dirname(there) !== there)
     there = dirname(there);
   return there;
 }
 
-const isWithin = (top: string, real: string): boolean =>
+/** Whether a path is a folder or lies in it; both as {@link realpath} gives them. */
+export const isWithin = (top: string, real: string): boolean =>
   real === top || real.startsWith(top.endsWith(sep) ? top : top + sep);
 
 /** Where a folder really is. Throws {@link FolderError} if links lead out of the root. */
@@ -26,26 +27,6 @@ async function staysWithin(root: string, folder: string): Promise<string> {
   if (!isWithin(await realpath(root), real))
     throw new FolderError(`${folder} leads out of ${root} by a link. Nothing was written there.`);
   return real;
-}
-
-/**
- * Where a parcel's folder is, on this machine. Throws {@link FolderError} if it is not inside one of the roots that were
- * allowed, links followed; it need not be there yet.
- */
-export async function folderWithin(roots: readonly string[], folder: string): Promise<string> {
-  const path = resolve(folder);
-  // The part of it that is there already decides where it really is.
-  const there = await thereOf(path);
-  const real = join(await realpath(there), path.slice(there.length));
-  for (const root of roots) {
-    const own = await realpath(root).catch(() => undefined);
-    if (own !== undefined && isWithin(own, real)) return real;
-  }
-  throw new FolderError(
-    roots.length
-      ? `${folder} is not inside a folder that was allowed when Zesty Crow was started (ZESTY_CROW_HAND_OVER).`
-      : 'No folder was allowed when Zesty Crow was started. Set ZESTY_CROW_HAND_OVER, or download the parcel.',
-  );
 }
 
 /** A folder that is numbered: whole ones have a list of their files. */
