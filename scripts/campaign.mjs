@@ -40,6 +40,12 @@ step(
   { CAMPAIGN: '10' },
 );
 step(
+  'Runs of sixty frames and ten parcels, with processes killed in each phase',
+  process.execPath,
+  [...jest, '--selectProjects', 'server', '--runInBand', '--testTimeout', hours, '--', 'whole-runs'],
+  { CAMPAIGN: '10' },
+);
+step(
   'Parcels of five hundred frames by one worker and by two, and an archive of two gigabytes',
   process.execPath,
   [...jest, '--selectProjects', 'server', '--runInBand', '--testTimeout', hours, '--', 'parcels/many'],

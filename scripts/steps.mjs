@@ -94,9 +94,51 @@ function newest(folders, counts = () => true) {
   return latest;
 }
 
+/** Held by the one process that builds. */
+const BUILDING = join(HOUSE, 'node_modules/.zesty-crow-building');
+
+/** Whether the process still runs that took the lock. */
+function isHeld() {
+  try {
+    process.kill(Number(readFileSync(BUILDING, 'utf8')), 0);
+    return true;
+  } catch (error) {
+    return error.code === 'EPERM';
+  }
+}
+
+/**
+ * Works while no other process does: several command lines that are started at once would each build, and start what
+ * another one is just about to write.
+ */
+function alone(work) {
+  for (let tries = 0; ; tries++) {
+    try {
+      writeFileSync(BUILDING, String(process.pid), { flag: 'wx' });
+      break;
+    } catch (error) {
+      if (error.code !== 'EEXIST') throw error;
+      // Between being made and being written it is empty for a moment.
+      if (tries > 0 && !isHeld()) rmSync(BUILDING, { force: true });
+      else Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 100);
+    }
+  }
+  try {
+    work();
+  } finally {
+    rmSync(BUILDING, { force: true });
+  }
+}
+
 /** Runs a build step if what it makes is older than the TypeScript files of some folders, or than the packages. */
 function refresh(made, folders, work) {
   const built = join(HOUSE, made);
+  if (!isStale(built, folders)) return;
+  // Whoever had to wait finds it built.
+  alone(() => isStale(built, folders) && work(built));
+}
+
+function isStale(built, folders) {
   const sources = Math.max(
     newest(
       folders.map((f) => join(HOUSE, f)),
@@ -104,7 +146,7 @@ function refresh(made, folders, work) {
     ),
     statSync(join(HOUSE, 'package-lock.json')).mtimeMs,
   );
-  if (!existsSync(built) || statSync(built).mtimeMs < sources) work(built);
+  return !existsSync(built) || statSync(built).mtimeMs < sources;
 }
 
 /**

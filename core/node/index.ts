@@ -5,3 +5,4 @@ export * from './render-pool.ts';
 export * from './render-frame.ts';
 export * from './paper.ts';
 export * from './hand-over/folder.ts';
+export * from './hand-over/hand-over.ts';

@@ -88,17 +88,38 @@ test('a plan of version 1 opens with everything in it', () => {
 });
 test('a list of parcels of version 1 opens with every kind and setting in it', () => {
   const list = parseParcelList(stored('parcels-v1'));
-  expect(list).toEqual(stored('parcels-v1'));
+  expect(list).toEqual({ ...stored('parcels-v1'), version: 2 });
   expect(new Set(list.parcels.map((p) => p.kind)).size).toBe(9);
   // One of a kind that came later has its document in a later version.
   expect(PARCEL_KINDS.length).toBe(9);
 });
+test('a list of parcels of version 1 makes the files that it made: what was neutral then is written out', () => {
+  const parcel = (kind: string, settings: object) => ({
+    ...{ id: `${kind} ${JSON.stringify(settings)}`, kind, title: 'Honey', frames: '', variants: [''] },
+    ...{ settings, name: '{parcel}', folder: '' },
+  });
+  const opened = (kind: string, settings: object) =>
+    parseParcelList({ format: 'zesty-crow/parcels', version: 1, parcels: [parcel(kind, settings)] })
+      .parcels[0]!.settings;
+  // An EXR had its overscan, whatever else was said, and float TIFF was in sRGB.
+  expect(opened('picture', {})).toEqual({ window: 'data' });
+  expect(opened('masks', { how: 'channels' })).toEqual({ how: 'channels', window: 'data' });
+  expect(opened('cut-outs', { format: 'exr' })).toEqual({ format: 'exr', window: 'data' });
+  expect(opened('picture', { format: 'tiff32' })).toEqual({ format: 'tiff32', transform: 'srgb' });
+  expect(opened('picture', { format: 'tiff32', transform: 'rec709' })).toEqual({
+    format: 'tiff32',
+    transform: 'rec709',
+  });
+  for (const kind of ['masks', 'cut-outs', 'layers', 'report']) expect(opened(kind, {})).toEqual({});
+});
+test('a list of parcels of version 2 opens with everything in it', () =>
+  expect(parseParcelList(stored('parcels-v2'))).toEqual(stored('parcels-v2')));
 test('what the artist knows better opens with everything in it: it has never had another form', () =>
   expect(parseInterpretation(stored('interpretation'))).toEqual(stored('interpretation')));
 test.each([
   ['changes-v1', parseChangeList],
   ['plan-v1', parsePlan],
-  ['parcels-v1', parseParcelList],
+  ['parcels-v2', parseParcelList],
 ])('%s made by a newer Zesty Crow is refused with what to do', (name, parse) =>
   expect(() => parse({ ...stored(name), version: 99 })).toThrow(/version 99.*Update it/),
 );

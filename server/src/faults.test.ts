@@ -1,4 +1,4 @@
-import { execFileSync, spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { connect, type Socket } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -324,60 +324,6 @@ describe('a long line of short jobs', () => {
     expect(await again()).toEqual([waiting]);
     await client.query('rollback');
     await client.end();
-  });
-});
-
-describe('what is handed over', () => {
-  test('goes on after its process died, and no frame is done twice', async () => {
-    const shot = (await call('POST', '/shots', { name: 'Parcels' })).body['id'] as string;
-    const version = (await call('POST', `/shots/${shot}/versions`)).body['id'] as string;
-    const FRAMES = 5;
-    for (let n = 1; n <= FRAMES; n++)
-      await call('PUT', `/versions/${version}/files/t.000${n}.exr?frame=${n}`, sampleBytes('all.exr'));
-    await ended((await call('POST', `/versions/${version}/read`)).body['id']);
-    const parcels = ['picture', 'layers'].map((kind) => ({
-      ...{ id: kind, kind, title: kind, frames: '', variants: [''], settings: {}, folder: '' },
-      name: '{parcel}.{frame}',
-    }));
-    const { revision } = (await call('GET', `/shots/${shot}/parcels`)).body;
-    const body = { format: 'zesty-crow/parcels', version: 1, parcels };
-    await call('PUT', `/shots/${shot}/parcels`, { revision, label: 'Test', body });
-    const { run } = (await call('POST', `/versions/${version}/parcels`, {})).body;
-    const client = await database();
-    const jobs = async () =>
-      (
-        await client.query<{ id: string; state: string; progress: number; ended: Date | null }>(
-          `select id, state, progress, ended from job where shot_id = $1 and kind = 'parcel'`,
-          [shot],
-        )
-      ).rows;
-    const done = await until(async () => {
-      const all = await jobs();
-      const over = all.filter((j) => j.state === 'done');
-      const running = all.some((j) => j.state === 'running' && j.progress > 0);
-      if (over.length < 3 || over.length > 2 * FRAMES - 2 || !running) return undefined;
-      process.kill(lane('short')!, 'SIGKILL');
-      return over;
-    });
-    await until(async () => {
-      const [own] = (await call('GET', `/versions/${version}/parcels/runs`)).body as unknown as Json[];
-      return own!['ended'] ?? undefined;
-    });
-    expect(await jobs()).toEqual(expect.arrayContaining(done));
-    await client.end();
-    const files = (await call('GET', `/runs/${run}/files`)).body as unknown as Json[];
-    expect(files.map((f) => f['name']).sort()).toEqual(
-      ['layers', 'picture'].flatMap((p) =>
-        Array.from({ length: FRAMES }, (_, i) => `${p}.000${i + 1}.${p === 'layers' ? 'ora' : 'exr'}`),
-      ),
-    );
-    const archive = await fetch(`${application.address}/api/runs/${run}/archive`);
-    const path = join(data, 'after.zip');
-    writeFileSync(path, Buffer.from(await archive.arrayBuffer()));
-    // As an independent reader finds it: every sum is right.
-    expect(execFileSync('python3', ['-m', 'zipfile', '-t', path], { encoding: 'utf8' })).toContain(
-      'Done testing',
-    );
   });
 });
 

@@ -1,32 +1,34 @@
-import { createHash } from 'node:crypto';
-import { mkdirSync, renameSync, rmSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { createHash, randomUUID } from 'node:crypto';
+import { basename, dirname, resolve } from 'node:path';
+import { Readable } from 'node:stream';
 import {
-  changesOf,
+  asksFrames,
   comparedName,
-  emptyMasks,
-  lackingForChanges,
-  lackingMembers,
   emptyChangeList,
+  emptyInFrame,
   framesOfParcel,
-  framesText,
-  listName,
+  lackingInFrame,
+  lackingStates,
   makeParcel,
-  parcelKind,
+  manifestOf,
+  namingFaults,
   parseParcelList,
-  patternFault,
-  sumsText,
   variantsOf,
+  type Existing,
+  type Listed,
+  type ListedFile,
   type OpenPicture,
   type Parcel,
+  type ParcelEnv,
+  type ParcelFile,
   type ParcelFrame,
   type ParcelList,
   type ParcelShot,
 } from '@zesty-crow/core';
-import { nodePaper, nodeZlib } from '@zesty-crow/core/node';
+import { FolderError, HandOver, nodePaper, nodeZlib } from '@zesty-crow/core/node';
 import { readChanges } from '../changes-file.ts';
 import { CommandError, tellMissing } from '../fail.ts';
-import { frameNumbersOf, openVersionFrame, readBytes, writeBytes } from '../files.ts';
+import { frameNumbersOf, openVersionFrame, readBytes } from '../files.ts';
 import { readPicture } from '../pictures.ts';
 import { openSceneFile, plainPlan, readPlan } from '../scene-files.ts';
 
@@ -60,80 +62,112 @@ async function sceneWithPlan({ scene, plan }: Pick<PackOptions, 'scene' | 'plan'
   return { file, plan: plan === undefined ? plainPlan() : readPlan(plan) };
 }
 
-/** Writes a file under its name only when all of it is there. */
-function writeWhole(path: string, bytes: Uint8Array | string): void {
-  mkdirSync(dirname(path), { recursive: true });
-  try {
-    writeBytes(`${path}.part`, bytes);
-    renameSync(`${path}.part`, path);
-  } catch (error) {
-    rmSync(`${path}.part`, { force: true });
-    throw error;
+/** The parcels that are wanted. Throws where there is none, or their files cannot be told apart. */
+function wantedParcels({ parcels: path, only }: PackOptions): Parcel[] {
+  const { parcels } = readParcels(path);
+  const wanted = parcels.filter((p) => only === undefined || p.title === only);
+  if (wanted.length > 0) return wanted;
+  const there = parcels.map((p) => p.title).join(', ') || 'none';
+  throw new CommandError(`There is no parcel ${only ?? ''}. There are: ${there}.`);
+}
+
+const existingOf = ({ existing = 'replace' }: Parcel): Existing => existing;
+
+/** Throws what is wrong with parcels' names before anything is made. */
+function checkNames(parcels: readonly Parcel[], shot: ParcelShot): void {
+  for (const [id, fault] of namingFaults(parcels, shot, existingOf))
+    throw new CommandError(`${parcels.find((p) => p.id === id)!.title}: ${fault}`);
+}
+
+/** What is missing: told on standard error and kept for the list, or the end of it all. */
+class Notes {
+  readonly told: string[] = [];
+
+  constructor(private readonly strict: boolean | undefined) {}
+
+  /** @param ask what a parcel lacks */
+  missing(parcels: readonly Parcel[], ask: (parcel: Parcel) => string[]): void {
+    for (const parcel of parcels) {
+      const fresh = ask(parcel).filter((text) => !this.told.includes(text));
+      tellMissing(fresh, this.isStrict(parcel));
+      this.told.push(...fresh);
+    }
+  }
+  isStrict = (parcel: Parcel): boolean => this.strict === true || parcel.strict === true;
+
+  note(text: string): void {
+    process.stderr.write(`note: ${text}\n`);
+    this.told.push(text);
   }
 }
 
-const inFrame = (text: string, frame: number | undefined) =>
-  frame === undefined ? text : `Frame ${frame}: ${text}`;
+/** The folders that are filled, one for each way with files that are there. */
+class Folders {
+  private readonly open = new Map<Existing, { over: HandOver; files: ListedFile[] }>();
+  private readonly names = new Map<string, string>();
 
-/** Frames and variants that a parcel asks for and that are not there, a sentence each. */
-function lackingStates(parcel: Parcel, shot: ParcelShot): string[] {
-  const gone = parcel.variants.filter((id) => id !== '' && !shot.list.variants.some((v) => v.id === id));
-  const variants = parcelKind(parcel.kind)?.varies
-    ? gone.map((id) => `"${parcel.title}" asks for a variant that the change list does not have (${id}).`)
-    : [];
-  if (framesOfParcel(parcel, shot).length > 0) return variants;
-  const there = shot.frames.length ? framesText(shot.frames) : 'one without a number';
-  return [
-    ...variants,
-    `"${parcel.title}" asks for frames ${parcel.frames}, of which none is there. There are: ${there}.`,
-  ];
+  constructor(
+    private readonly folder: string,
+    private readonly alone: number | undefined,
+    private readonly writer: { writer: string; since: Date },
+  ) {}
+
+  /** The folder of a parcel, ready to be filled. */
+  async of(parcel: Parcel) {
+    const existing = existingOf(parcel);
+    const known = this.open.get(existing) ?? {
+      over: await HandOver.into(this.folder, { existing, alone: this.alone, ...this.writer }),
+      files: [],
+    };
+    this.open.set(existing, known);
+    return known;
+  }
+
+  /** Puts all that was made of a frame; where none may be replaced, all of it or nothing. */
+  async put(made: readonly { parcel: Parcel; frame: number | undefined; file: ParcelFile }[]): Promise<void> {
+    const listed = made.map(({ parcel, frame, file: { name, bytes, variant } }) => {
+      const sha256 = createHash('sha256').update(bytes).digest('hex');
+      const own = { name, size: bytes.length, sha256, parcel: parcel.id, frame: frame ?? null, variant };
+      return { parcel, bytes, listed: own };
+    });
+    for (const { parcel, listed: file } of listed) {
+      const key = `${existingOf(parcel)}\n${comparedName(file.name)}`;
+      const other = this.names.get(key);
+      if (other !== undefined)
+        throw new CommandError(
+          `${other} and ${parcel.title} both make ${file.name}. Put more placeholders into their names.`,
+        );
+      this.names.set(key, parcel.title);
+      await (await this.of(parcel)).over.check([file]);
+    }
+    for (const { parcel, bytes, listed: file } of listed) {
+      const { over, files } = await this.of(parcel);
+      await over.put(file, Readable.from([bytes]));
+      files.push(file);
+      process.stdout.write(`${file.name}\n`);
+    }
+  }
+
+  async finish(manifest: (files: readonly ListedFile[], earlier: readonly Listed[]) => string) {
+    for (const { over, files } of this.open.values())
+      await over.finish(files, (earlier) => manifest(files, earlier));
+  }
 }
 
-/** What a frame does not have of what parcels ask for, a sentence each. */
-const lackingIn = (
-  open: OpenPicture,
-  parcels: readonly Parcel[],
-  shot: ParcelShot,
-  frame: number | undefined,
-): string[] => {
-  const all = parcels.flatMap((parcel) => [
-    ...lackingMembers(open, parcel),
-    ...variantsOf(parcel, shot.list).flatMap((variant) =>
-      lackingForChanges(open, changesOf(parcel, shot, { frame, variant })),
-    ),
-  ]);
-  return [...new Set(all)].map((text) => inFrame(text, frame));
-};
-
-/** `pack FILES…`: makes parcels without a server, a frame after the other, with a manifest of their sums. */
+/** `pack FILES…`: makes parcels without a server, a frame after the other, with a list of their sums. */
 export async function packCommand(files: string[], options: PackOptions): Promise<void> {
-  const { parcels } = readParcels(options.parcels);
-  const chosen = parcels.filter((p) => options.only === undefined || p.title === options.only);
-  if (chosen.length === 0)
-    throw new CommandError(
-      `There is no parcel ${options.only ?? ''}. There are: ${parcels.map((p) => p.title).join(', ') || 'none'}.`,
-    );
-  for (const p of chosen) {
-    const fault = patternFault(p.name);
-    if (fault) throw new CommandError(`${p.title}: ${fault}`);
-  }
+  const since = new Date();
+  const parcels = wantedParcels(options);
   const shot: ParcelShot = {
     shot: options.shot ?? basename(files[0]!).replace(/[._]?\d*\.[^.]*$/, ''),
     version: 1,
     list: options.changes === undefined ? emptyChangeList() : readChanges(options.changes),
     frames: options.frame === undefined ? frameNumbersOf(files) : [Number(options.frame)],
   };
-  const alone = shot.frames.length === 1 ? shot.frames[0] : undefined;
+  const notes = new Notes(options.strict);
+  notes.missing(parcels, (parcel) => lackingStates(parcel, shot));
+  checkNames(parcels, shot);
   const scene = await sceneWithPlan(options);
-  const notes: string[] = [];
-  const tell = (sentences: readonly string[]) => {
-    const fresh = sentences.filter((text) => !notes.includes(text));
-    tellMissing(fresh, options.strict);
-    notes.push(...fresh);
-  };
-  tell(chosen.flatMap((parcel) => lackingStates(parcel, shot)));
-  const told: { name: string; sha256: string }[] = [];
-  const taken = new Map<string, string>();
   const frames = shot.frames.length ? shot.frames : [undefined];
   const at = (number: number | undefined) =>
     openVersionFrame(files, {
@@ -141,75 +175,69 @@ export async function packCommand(files: string[], options: PackOptions): Promis
       interpretation: options.interpretation,
     });
   const wantedIn = (frame: number | undefined) =>
-    chosen.filter((p) => framesOfParcel(p, shot).includes(frame));
-  // Nothing is written before all frames have been looked at.
-  if (options.strict)
-    for (const frame of frames)
-      if (wantedIn(frame).length > 0)
-        tell(lackingIn(await (await at(frame)).all(), wantedIn(frame), shot, frame));
+    parcels.filter((p) => framesOfParcel(p, shot).includes(frame));
+  // Of a strict parcel nothing is written before all frames have been looked at.
   for (const frame of frames) {
-    const wanted = wantedIn(frame);
-    if (wanted.length === 0) continue;
-    const own = await at(frame);
-    let all: Promise<OpenPicture> | undefined;
-    const opened: ParcelFrame = { frame: own, at, open: () => (all ??= own.all()) };
-    // What is told of a scene alone needs no pixels.
-    if (wanted.some((p) => parcelKind(p.kind)?.reads !== 'scene')) {
-      const picture = await opened.open();
-      const changes = wanted.flatMap((p) =>
-        variantsOf(p, shot.list).flatMap((variant) => changesOf(p, shot, { frame, variant })),
-      );
-      tell(lackingIn(picture, wanted, shot, frame));
-      tell([...new Set(emptyMasks(picture, changes))].map((text) => inFrame(text, frame)));
-    }
-    for (const parcel of wanted)
-      for (const variant of variantsOf(parcel, shot.list)) {
-        const made = await makeParcel(
-          parcel,
-          opened,
-          shot,
-          { variant, frame },
-          {
-            zlib: nodeZlib,
-            paper: nodePaper,
-            onNote: (note) => {
-              process.stderr.write(`note: ${note}\n`);
-              notes.push(note);
-            },
-            readScene: () => Promise.resolve(scene),
-            readPicture: ({ name }) => readPicture(options.pictures ?? dirname(options.changes ?? '.'), name),
-          },
-        );
-        for (const { name, bytes } of made) {
-          const other = taken.get(comparedName(name));
-          if (other !== undefined)
-            throw new CommandError(
-              `${other} and ${parcel.title} both make ${name}. Put more placeholders into their names.`,
-            );
-          taken.set(comparedName(name), parcel.title);
-          writeWhole(join(options.out, name), bytes);
-          const sha256 = createHash('sha256').update(bytes).digest('hex');
-          const entry = {
-            name,
-            size: bytes.length,
-            sha256,
-            parcel: parcel.title,
-            ...(frame === undefined ? {} : { frame }),
-          };
-          told.push(entry);
-          process.stdout.write(`${name}\n`);
-        }
-      }
+    const strict = wantedIn(frame).filter((p) => asksFrames(p) && notes.isStrict(p));
+    if (strict.length === 0) continue;
+    const picture = await (await at(frame)).all();
+    notes.missing(strict, (parcel) => lackingInFrame(picture, parcel, shot, frame));
   }
-  const manifest = {
-    format: 'zesty-crow/manifest',
-    shot: shot.shot,
-    version: shot.version,
-    ...(notes.length ? { notes } : {}),
-    files: told,
+  const env: ParcelEnv = {
+    zlib: nodeZlib,
+    paper: nodePaper,
+    onNote: (note) => notes.note(note),
+    readScene: () => Promise.resolve(scene),
+    readPicture: ({ name }) => readPicture(options.pictures ?? dirname(options.changes ?? '.'), name),
   };
-  // Frames that are packed one by one, perhaps at once, each have a list of their own.
-  const number = alone === undefined ? undefined : String(alone).padStart(4, '0');
-  writeWhole(join(options.out, listName('sums', number)), sumsText(told));
-  writeWhole(join(options.out, listName('manifest', number)), `${JSON.stringify(manifest, null, 1)}\n`);
+  const alone = shot.frames.length === 1 ? shot.frames[0] : undefined;
+  const folders = new Folders(resolve(options.out), alone, { writer: randomUUID(), since });
+  // Also where nothing comes of a parcel: the list says why.
+  for (const parcel of parcels) await folders.of(parcel);
+  try {
+    for (const frame of frames) {
+      const wanted = wantedIn(frame);
+      if (wanted.length > 0)
+        await folders.put(await makeFrame(wanted, shot, { frame, own: await at(frame), at, notes, env }));
+    }
+    await folders.finish((own, earlier) =>
+      manifestOf({ ...shot, parcels }, since, own, { earlier, notes: notes.told }),
+    );
+  } catch (error) {
+    throw error instanceof FolderError ? new CommandError(error.message) : error;
+  }
+}
+
+/** All that comes of one frame. */
+async function makeFrame(
+  parcels: readonly Parcel[],
+  shot: ParcelShot,
+  {
+    frame,
+    own,
+    at,
+    notes,
+    env,
+  }: {
+    frame: number | undefined;
+    own: ParcelFrame['frame'];
+    at: ParcelFrame['at'];
+    notes: Notes;
+    env: ParcelEnv;
+  },
+) {
+  let all: Promise<OpenPicture> | undefined;
+  const opened: ParcelFrame = { frame: own, at, open: () => (all ??= own.all()) };
+  const asking = parcels.filter(asksFrames);
+  if (asking.length > 0) {
+    const picture = await opened.open();
+    notes.missing(asking, (parcel) => lackingInFrame(picture, parcel, shot, frame));
+    notes.missing(asking, (parcel) => emptyInFrame(picture, parcel, shot, frame));
+  }
+  const made: { parcel: Parcel; frame: number | undefined; file: ParcelFile }[] = [];
+  for (const parcel of parcels)
+    for (const variant of variantsOf(parcel, shot.list))
+      for (const file of await makeParcel(parcel, opened, shot, { variant, frame }, env))
+        made.push({ parcel, frame: file.frame ?? frame, file });
+  return made;
 }

@@ -32,15 +32,21 @@ async function staysWithin(root: string, folder: string): Promise<string> {
 /** A folder that is numbered: whole ones have a list of their files. */
 const NUMBERED = /^\d{4}$/;
 
-/** The folder that is to be filled next in one of numbered folders: one that was not finished, or a new one. */
-export async function nextNumbered(folder: string): Promise<string> {
+/**
+ * The folder that is to be filled next in one of numbered folders: one that was not finished, or a new one.
+ * @param list in the names of the lists that are to be written, where they are of one frame only: a folder that has those
+ * of other frames is not finished
+ */
+export async function nextNumbered(folder: string, list?: string): Promise<string> {
   const names = await readdir(folder).catch(() => []);
   const last = names
     .filter((n) => NUMBERED.test(n))
     .sort()
     .at(-1);
   if (last === undefined) return join(folder, '0001');
-  const whole = await stat(join(folder, last, listName('manifest'))).catch(() => undefined);
+  const is = (number?: string) =>
+    stat(join(folder, last, listName('manifest', number))).catch(() => undefined);
+  const whole = (await is()) ?? (await is(list));
   return join(folder, whole ? String(Number(last) + 1).padStart(4, '0') : last);
 }
 

@@ -14,6 +14,9 @@ export interface NamedMask {
   cover: Float32Array;
 }
 
+/** Stands for the members that only a frame can tell, where files have their names. */
+export const EACH_MEMBER = '(each member)';
+
 /** The patterns of a text of members. */
 export const chosenNames = (text: string): string[] =>
   text

@@ -4,6 +4,7 @@ export * from './kind.ts';
 export * from './registry.ts';
 export * from './schema.ts';
 export * from './parse.ts';
+export * from './upgrade.ts';
 export * from './naming.ts';
 export * from './job.ts';
 export type { Revised } from './revisions.ts';

@@ -4,7 +4,8 @@ import { VersionError } from '../version/version-error.ts';
 import { STEP_KEYS, type StepKey } from '../changes/step-settings.ts';
 import type { MadeFile, ParcelEnv, ParcelFrame, ParcelKind } from './kind.ts';
 import { calledLikeList, likeList } from './lists.ts';
-import { clashesOf, nameBy } from './naming.ts';
+import { EACH_MEMBER } from './coverage.ts';
+import { clashesOf, comparedName, nameBy, patternFault } from './naming.ts';
 import { framesOf, type Parcel } from './parcel.ts';
 import { parcelKind, settingsOfParcel } from './registry.ts';
 import { revisedIn, type Revised } from './revisions.ts';
@@ -45,19 +46,26 @@ export function variantsOf(parcel: Parcel, list: ChangeList): string[] {
 /** Frames that a parcel is made of; undefined for a single picture. Throws where its text names no frames. */
 export function framesOfParcel(
   parcel: Parcel,
-  { frames }: Pick<ParcelShot, 'frames'>,
+  { frames, list }: Pick<ParcelShot, 'frames' | 'list'>,
 ): (number | undefined)[] {
   if (frames.length === 0) return [undefined];
   const chosen = framesOf(parcel.frames, frames);
-  return kindOf(parcel).per === 'frame' ? chosen : chosen.slice(0, 1);
+  return kindOf(parcel).per === 'frame' ? chosen : toldOf(parcel, list, chosen).slice(0, 1);
 }
+/** Frames that a parcel of the whole shot tells of, among those that are chosen. */
+const toldOf = (parcel: Parcel, list: ChangeList, frames: readonly number[]): readonly number[] =>
+  kindOf(parcel).tells?.({ list, settings: settingsOfParcel(parcel), frames }) ?? frames.slice(0, 1);
 /** Frames whose pixels decide what comes of a parcel in a state. */
 export const framesRead = (
   parcel: Parcel,
-  { frames }: Pick<ParcelShot, 'frames'>,
+  { frames, list }: Pick<ParcelShot, 'frames' | 'list'>,
   { frame }: Pick<ParcelState, 'frame'>,
-): (number | undefined)[] =>
-  frame !== undefined && kindOf(parcel).per === 'all frames' ? framesOf(parcel.frames, frames) : [frame];
+): readonly (number | undefined)[] => {
+  const { per } = kindOf(parcel);
+  if (frame === undefined || per === 'frame') return [frame];
+  const chosen = framesOf(parcel.frames, frames);
+  return per === 'all frames' ? chosen : toldOf(parcel, list, chosen);
+};
 
 /** Everything that is made of a parcel, a frame after the other. */
 export const statesOf = (parcel: Parcel, shot: ParcelShot): ParcelState[] =>
@@ -69,27 +77,68 @@ const nameIn = (
   parcel: Parcel,
   { shot, version, list }: ParcelShot,
   state: ParcelState,
-  file: Pick<MadeFile, 'part' | 'ending'>,
+  file: Pick<MadeFile, 'part' | 'ending' | 'frame'>,
 ) =>
   nameBy(parcel.name, {
     shot,
     version,
     variant: list.variants.find((v) => v.id === state.variant)?.name ?? '',
     part: file.part,
-    frame: kindOf(parcel).per === 'all frames' ? undefined : state.frame,
+    frame: kindOf(parcel).per === 'all frames' ? undefined : (file.frame ?? state.frame),
     parcel: parcel.title,
   }) + file.ending;
 
-/** Names of all files that will come of a parcel, as far as they are known before. */
-export function expectedNames(parcel: Parcel, shot: ParcelShot): string[] {
+/** Names of all files that will come of a parcel, as far as they are known before. @param certain without those that stand for others */
+export function expectedNames(parcel: Parcel, shot: ParcelShot, certain = false): string[] {
   const kind = kindOf(parcel);
   const settings = settingsOfParcel(parcel);
+  const frames = shot.frames.length ? framesOf(parcel.frames, shot.frames) : [];
   return statesOf(parcel, shot).flatMap((state) =>
     kind
-      .parts({ list: shot.list, settings, variant: state.variant || undefined })
+      .parts({ list: shot.list, settings, variant: state.variant || undefined, frames })
+      .filter((file) => !certain || file.part !== EACH_MEMBER)
       .map((file) => nameIn(parcel, shot, state, file)),
   );
 }
+
+/**
+ * Why parcels cannot be handed over under their names, the first reason for each that has one: a pattern that cannot be
+ * used, files of one name, a file called like the list of all.
+ * @param placeOf where a parcel goes: files of different places may have one name
+ */
+export function namingFaults(
+  parcels: readonly Parcel[],
+  shot: ParcelShot,
+  placeOf: (parcel: Parcel) => string,
+): Map<string, string> {
+  const faults = new Map<string, string>();
+  const taken = new Set<string>();
+  for (const parcel of parcels) {
+    const fault = patternFault(parcel.name) || ownFault(expectedNames(parcel, shot));
+    if (fault) {
+      faults.set(parcel.id, fault);
+      continue;
+    }
+    const keys = new Map(
+      expectedNames(parcel, shot, true).map((name) => [`${placeOf(parcel)}\n${comparedName(name)}`, name]),
+    );
+    const clash = [...keys].find(([key]) => taken.has(key));
+    if (clash)
+      faults.set(parcel.id, `Another parcel has a file called ${clash[1]}, too. Put {parcel} into the name.`);
+    for (const key of keys.keys()) taken.add(key);
+  }
+  return faults;
+}
+
+/** What is wrong with a parcel's names among themselves; empty if nothing is. */
+function ownFault(names: readonly string[]): string {
+  const [clash] = clashesOf(names);
+  if (clash !== undefined) return severalCalled(clash);
+  const list = calledLikeList(names);
+  return list === undefined ? '' : likeList(list);
+}
+const severalCalled = (name: string) =>
+  `Several files would be called ${name}. Put more placeholders into the name: {part}, {variant}, {frame}.`;
 
 /** Lists of steps whose numbers are in a parcel, by what it reads of the changes. */
 const STEPS_READ: Readonly<Record<ParcelKind['reads'], readonly StepKey[]>> = {
@@ -134,7 +183,9 @@ export function contentOf(parcel: Parcel, shot: ParcelShot, state: ParcelState, 
     nothing: () => [],
   }[reads]();
   const all = [kind, settings, name, title, shot.shot, shot.version, variant, frame, what];
-  return JSON.stringify(mended.length ? [...all, mended] : all);
+  const told =
+    kindOf(parcel).tells && frame !== undefined ? [{ told: framesRead(parcel, shot, { frame }) }] : [];
+  return JSON.stringify([...all, ...told, ...(mended.length ? [mended] : [])]);
 }
 
 /**
@@ -166,11 +217,8 @@ export async function makeParcel(
     variant: state.variant,
     name: nameIn(parcel, shot, state, file),
   }));
-  const [clash] = clashesOf(files.map((f) => f.name));
-  if (clash !== undefined)
-    throw new VersionError(`Several files would be called ${clash}. Put {part} into the name of the parcel.`);
-  const list = calledLikeList(files.map((f) => f.name));
-  if (list !== undefined) throw new VersionError(likeList(list));
+  const clash = ownFault(files.map((f) => f.name));
+  if (clash) throw new VersionError(clash);
   for (const file of files) {
     const fault = await file.verify();
     if (fault) throw new Error(`${file.name}: ${fault}`);

@@ -33,6 +33,8 @@ export interface MadeFile {
   part: string;
   /** With its dot. */
   ending: string;
+  /** The frame that it is of, where that is another one than the parcel's own at the moment. */
+  frame?: number;
   mediaType: string;
   bytes: Uint8Array;
   /** Reads it again, and tells what is not as it was computed; empty if all is. */
@@ -71,8 +73,12 @@ export interface ParcelKind {
   ofPicture: boolean;
   /** Whether there is one for each frame, one of the whole shot made of its first frame, or one that goes over all of them. */
   per: 'frame' | 'shot' | 'all frames';
+  /** Of one of the whole shot: the frames that it tells of, among those that are chosen; the first one by default. */
+  tells?(request: Pick<ParcelRequest, 'list' | 'settings' | 'frames'>): readonly number[];
   /** Names of the parts that its files will have, as far as they are known before. */
-  parts(request: Pick<ParcelRequest, 'list' | 'settings' | 'variant'>): { part: string; ending: string }[];
+  parts(
+    request: Pick<ParcelRequest, 'list' | 'settings' | 'variant' | 'frames'>,
+  ): Pick<MadeFile, 'part' | 'ending' | 'frame'>[];
   /** About how many bytes a file takes for each pixel, for an estimate. */
   bytesPerPixel(settings: ParcelRequest['settings']): number;
   /** Computes and writes it at full resolution. Rejects with VersionError where there is nothing of the kind. */

@@ -5,13 +5,13 @@ export type ListKind = 'manifest' | 'sums';
 
 /** What such a list is called; where others lie already it has a number, or that of the one frame that it is of. */
 export function listName(kind: ListKind, number?: number | string): string {
-  const own = number === undefined ? '' : `.${number}`;
+  const own = number === undefined || number === '' ? '' : `.${number}`;
   return kind === 'manifest' ? `manifest${own}.json` : `SHA256SUMS${own}`;
 }
 
 /** The first of some files that would be called like a list; undefined if none would. */
 export const calledLikeList = (names: readonly string[]): string | undefined =>
-  names.find((name) => /^(manifest(\.\d+)?\.json|sha256sums(\.\d+)?)$/.test(comparedName(name)));
+  names.find((name) => /^(manifest(\.\d+)*\.json|sha256sums(\.\d+)*)$/.test(comparedName(name)));
 
 /** Sums of files as `sha256sum` writes them and reads them. */
 export const sumsText = (files: readonly { name: string; sha256: string }[]): string =>

@@ -40,12 +40,15 @@ export function earlierFiles(
   }
 }
 
-/** A list of files with their sums, as it lies beside them. @param earlier of other parcels that lie there, too */
+/**
+ * A list of files with their sums, as it lies beside them.
+ * @param more `earlier`: files of other parcels that lie there, too; `notes`: what was missing when these were made
+ */
 export function manifestOf(
   { shot, version, parcels }: Pick<ParcelShot, 'shot' | 'version'> & { parcels: readonly Parcel[] },
   created: Date,
   files: readonly ListedFile[],
-  earlier: readonly Listed[] = [],
+  { earlier = [], notes = [] }: { earlier?: readonly Listed[]; notes?: readonly string[] } = {},
 ): string {
   const titles = new Map(parcels.map((p) => [p.id, p.title]));
   return `${JSON.stringify(
@@ -54,6 +57,7 @@ export function manifestOf(
       shot,
       version,
       made: created.toISOString(),
+      ...(notes.length ? { notes } : {}),
       files: [
         ...earlier,
         ...files.map(({ name, size, sha256, parcel, frame, variant }) => ({

@@ -3,7 +3,7 @@ import type { FieldValues } from '../fields/field.ts';
 /** All that is handed over of a shot, as it is stored with it. */
 export interface ParcelList {
   format: 'zesty-crow/parcels';
-  version: 1;
+  version: 2;
   parcels: Parcel[];
 }
 
@@ -25,6 +25,8 @@ export interface Parcel {
   folder: string;
   /** What is done about files that lie in the folder already; `replace` if it is left out. */
   existing?: Existing;
+  /** Nothing of it is handed over where something is missing that it asks for: a member, a pass, a frame, a mask. */
+  strict?: boolean;
 }
 
 /**
@@ -38,7 +40,7 @@ export const EXISTING: readonly { value: Existing; label: string }[] = [
   { value: 'stop', label: 'never replace a file' },
 ];
 
-export const emptyParcelList = (): ParcelList => ({ format: 'zesty-crow/parcels', version: 1, parcels: [] });
+export const emptyParcelList = (): ParcelList => ({ format: 'zesty-crow/parcels', version: 2, parcels: [] });
 
 /** Frame numbers as a text that {@link framesOf} reads: runs are written as `1-10`. */
 export function framesText(frames: readonly number[]): string {

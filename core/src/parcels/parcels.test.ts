@@ -1,140 +1,37 @@
-import { createHash } from 'node:crypto';
-import { readFileSync } from 'node:fs';
-import { execFileSync } from 'node:child_process';
 import { decode } from 'fast-png';
-import { unzipSync } from 'fflate';
-import { extractText } from 'unpdf';
-import { nodePaper, nodeZlib } from '../../node/index.ts';
-import { partBytes, partOf } from '../../test/fixtures/part-of-sample.ts';
+import { partOf } from '../../test/fixtures/part-of-sample.ts';
 import { truth, worst } from '../../test/fixtures/samples.ts';
 import { readScratch, tool, writeScratch, scratch } from '../../test/fixtures/tools.ts';
 import { correctedPlanes } from '../exports/corrected-planes.ts';
-import { emptyChangeList, noMask, type Change, type ChangeList, type StepUse } from '../changes/change.ts';
+import { emptyChangeList, type ChangeList } from '../changes/change.ts';
 import { linearToSrgb } from '../colour/srgb.ts';
 import { asFloats } from '../formats/exr/samples.ts';
-import { Pages } from './report/pages.ts';
 import { fileOf } from '../../test/fixtures/frames.ts';
 import { readExr } from '../formats/exr/read.ts';
 import type { FieldValues } from '../fields/field.ts';
-import type { OpenPicture } from '../version/open-picture.ts';
 import { openFrame } from '../version/open-frame.ts';
 import type { ParcelFrame } from './kind.ts';
-import {
-  contentOf,
-  expectedNames,
-  makeParcel,
-  mendedIn,
-  statesOf,
-  type ParcelFile,
-  type ParcelShot,
-} from './job.ts';
-import { asCdl } from './kinds/papers.ts';
-import { emptyParcelList, type Parcel } from './parcel.ts';
+import { expectedNames, makeParcel, type ParcelFile } from './job.ts';
 import { parseParcelList } from './parse.ts';
+import {
+  hive,
+  smoker,
+  list,
+  shot,
+  parcelOf,
+  env,
+  clamp,
+  plane,
+  make,
+  asRead,
+  open,
+  frame,
+} from '../../test/fixtures/parcels.ts';
 
 /** Parcels of a sample, read again by readers that are not ours. */
-const step = (kind: string, values: FieldValues): StepUse => ({ id: `${kind}-1`, kind, on: true, values });
-const change = (
-  id: string,
-  words: string,
-  layer: string,
-  member: string,
-  ...corrections: StepUse[]
-): Change => ({
-  ...noMask(),
-  id,
-  words,
-  on: true,
-  done: false,
-  plainEdges: false,
-  who: [{ mode: 'with', layer, member }],
-  corrections,
-});
-const heading = { ...noMask(), id: 'h', words: 'On the table', on: true };
-const smoker = change(
-  'smoker',
-  'The smoker brighter',
-  'CryptoObject',
-  'table/smoker',
-  step('exposure', { stops: 1 }),
-);
-const hive = change(
-  'hive',
-  'Wärmer, bitte',
-  'CryptoObject',
-  'yard/hive_box',
-  step('white-balance', { kelvin: 4500 }),
-);
-const list: ChangeList = {
-  ...emptyChangeList(),
-  headings: [heading],
-  changes: [hive, { ...smoker, heading: 'h' }],
-  variants: [
-    {
-      id: 'v',
-      name: 'Night',
-      sets: [{ change: 'smoker', step: 'exposure-1', kind: 'exposure', values: { stops: -2 } }],
-    },
-  ],
-};
-const shot: ParcelShot = { shot: 'Honey table', version: 2, list, frames: [] };
-const parcelOf = (kind: string, settings: FieldValues = {}, more: Partial<Parcel> = {}): Parcel => ({
-  id: 'p',
-  kind,
-  title: 'For the client',
-  frames: '',
-  variants: [''],
-  settings,
-  name: '{shot}_v{version}_{variant}_{part}',
-  folder: '',
-  ...more,
-});
-
-const bytes = partBytes('all.exr');
-let frame: ParcelFrame;
-let open: OpenPicture;
-beforeAll(async () => {
-  const own = await openFrame([{ role: 'picture', name: 'all.exr', frame: null }], undefined, () =>
-    Promise.resolve(bytes),
-  );
-  open = await own.all();
-  frame = { frame: own, at: () => Promise.resolve(own), open: () => Promise.resolve(open) };
-});
-const env = { zlib: nodeZlib, paper: nodePaper };
-const make = (parcel: Parcel, state = { variant: '', frame: undefined }): Promise<ParcelFile[]> =>
-  makeParcel(parcel, frame, shot, state, env);
-/** Samples of a file as oiiotool reads them, as floats, without any change of colour. */
-function asRead({
-  name,
-  bytes,
-}: {
-  name: string;
-  bytes: Uint8Array;
-}): { name: string; data: Float32Array }[] {
-  const path = writeScratch(name.replaceAll('/', '_'), bytes);
-  // Colour that is not multiplied by alpha stays so.
-  tool(
-    'oiiotool',
-    '--iconfig',
-    'oiio:UnassociatedAlpha',
-    '1',
-    path,
-    '-d',
-    'float',
-    '-o',
-    scratch('read.exr'),
-  );
-  return readExr(readScratch('read.exr')).channels.map((c) => ({
-    name: c.name,
-    data: c.data as Float32Array,
-  }));
-}
-const plane = (read: ReturnType<typeof asRead>, name: string) => read.find((c) => c.name === name)!.data;
-const clamp = (v: number) => Math.min(1, Math.max(0, v));
-
 test('a parcel that is typed by hand may leave out what is neutral; what is read is whole', () => {
   const typed = { id: 'a', kind: 'picture', title: 'Look', name: '{shot}' };
-  const { parcels } = parseParcelList({ format: 'zesty-crow/parcels', version: 1, parcels: [typed] });
+  const { parcels } = parseParcelList({ format: 'zesty-crow/parcels', version: 2, parcels: [typed] });
   expect(parcels).toEqual([{ ...typed, frames: '', variants: [''], settings: {}, folder: '' }]);
 });
 
@@ -145,7 +42,7 @@ test.each([
   ['tiff16', 0.5 / 65535],
   ['tiff32', 0],
 ])('the corrected picture as %s is sRGB’s formula of it, with its profile', async (format, most) => {
-  const [file] = await make(parcelOf('picture', { format, dither: false }));
+  const [file] = await make(parcelOf('picture', { format, dither: false, transform: 'srgb' }));
   const planes = await correctedPlanes(open, list.changes, env);
   const read = asRead(file!);
   const alpha = asFloats(open.image.channels.find((c) => c.name === 'A')!);
@@ -162,6 +59,21 @@ test.each([
     expect(worst(found, wanted)).toBeLessThanOrEqual(most + 1e-6);
   }
   expect(tool('oiiotool', '--info', '-v', scratch(file!.name))).toMatch(/profile_description: "sRGB"/);
+});
+
+test('a TIFF of floats is linear light and says so, unless it is asked for otherwise', async () => {
+  const [file] = await make(parcelOf('picture', { format: 'tiff32' }));
+  const planes = await correctedPlanes(open, list.changes, env);
+  const alpha = asFloats(open.image.channels.find((c) => c.name === 'A')!);
+  const wanted = planes.g.map((v, p) => (alpha[p]! > 0 ? v / alpha[p]! : v));
+  expect(worst(plane(asRead(file!), 'G'), wanted)).toBeLessThan(1e-6);
+  expect(tool('oiiotool', '--info', '-v', scratch(file!.name))).toMatch(
+    /profile_description: "Rec. 709, linear"/,
+  );
+  // Whole numbers cannot hold it: they are for a screen.
+  const [whole] = await make(parcelOf('picture', { format: 'tiff16' }));
+  asRead(whole!);
+  expect(tool('oiiotool', '--info', '-v', scratch(whole!.name))).toMatch(/profile_description: "sRGB"/);
 });
 
 test('a JPEG is near the picture, and holds its profile', async () => {
@@ -199,6 +111,32 @@ test('the EXR keeps every other channel; a crop is that part of it', async () =>
 });
 
 describe('an EXR', () => {
+  test('has the frame, or its overscan with it', async () => {
+    const displayWindow = { xMin: 2, yMin: 1, xMax: 9, yMax: 4 };
+    const source = fileOf(
+      { R: (p) => p, G: () => 0.5, B: () => 0.25 },
+      { width: 12, height: 6, displayWindow },
+    );
+    const own = await openFrame([{ role: 'picture', name: 'a.exr', frame: null }], undefined, () =>
+      Promise.resolve(source),
+    );
+    const overscan: ParcelFrame = { frame: own, at: () => Promise.resolve(own), open: () => own.all() };
+    const plain = { ...shot, list: emptyChangeList() };
+    const windows = async (settings: FieldValues) => {
+      const parcel = parcelOf('picture', settings);
+      const [made] = await makeParcel(parcel, overscan, plain, { variant: '', frame: undefined }, env);
+      const path = writeScratch('overscan.exr', made!.bytes);
+      const told = tool('exrheader', path);
+      return [...told.matchAll(/^(data|display)Window .*: \((\S+) (\S+)\) - \((\S+) (\S+)\)/gm)].map((m) =>
+        m.slice(1).join(' '),
+      );
+    };
+    expect(await windows({})).toEqual(['data 2 1 9 4', 'display 2 1 9 4']);
+    tool('oiiotool', scratch('overscan.exr'), '--ch', 'R', '-d', 'float', '-o', scratch('read.exr'));
+    expect([...readExr(readScratch('read.exr')).channels[0]!.data].slice(0, 3)).toEqual([14, 15, 16]);
+    expect(await windows({ window: 'data' })).toEqual(['data 0 0 11 5', 'display 2 1 9 4']);
+  });
+
   test('has channels in the depth that is asked for, but never its IDs', async () => {
     await expect(make(parcelOf('picture', { depths: '*=half' }))).rejects.toThrow('holds IDs');
     const [made] = await make(parcelOf('picture', { depths: '*.Z=half, R=float, G=float' }));
@@ -425,68 +363,6 @@ test('parts that are called alike are different files', async () => {
   }
 });
 
-test('the layers of an OpenRaster file add up to the corrected picture within one step of 16 bits', async () => {
-  const [file] = await make(parcelOf('layers'));
-  const path = writeScratch('layers.ora', file!.bytes);
-  // Its type is the first thing in it, and not packed.
-  expect(new TextDecoder('latin1').decode(file!.bytes.subarray(30, 54))).toBe('mimetypeimage/openraster');
-  expect(execFileSync('python3', ['-m', 'zipfile', '-t', path], { encoding: 'utf8' })).toMatch(
-    /Done testing/,
-  );
-  const inside = unzipSync(new Uint8Array(readFileSync(path)));
-  const xml = new TextDecoder().decode(inside['stack.xml']);
-  expect(xml).toMatch(/<stack name="On the table"/);
-  const stacked = [...xml.matchAll(/<layer [^>]*>/g)].map(([tag]) => {
-    const value = (key: string) => new RegExp(`${key}="([^"]*)"`).exec(tag)![1]!;
-    return { name: value('name'), src: value('src'), x: Number(value('x')), y: Number(value('y')) };
-  });
-  expect(stacked.map((l) => l.name)).toEqual(['The smoker brighter', 'Wärmer, bitte', 'As rendered']);
-  const sum = new Float64Array(3 * open.width * open.height);
-  for (const { src, x, y } of stacked.reverse()) {
-    const { data, width, height, channels } = decode(inside[src]!);
-    for (let row = 0; row < height; row++)
-      for (let column = 0; column < width; column++) {
-        const [from, to] = [channels * (row * width + column), 3 * ((row + y) * open.width + column + x)];
-        const a = channels === 4 ? data[from + 3]! / 65535 : 1;
-        for (let k = 0; k < 3; k++) sum[to + k] = a * data[from + k]! + (1 - a) * sum[to + k]!;
-      }
-  }
-  const planes = await correctedPlanes(open, list.changes, env);
-  const wanted = [planes.r, planes.g, planes.b];
-  let off = 0;
-  for (let p = 0; p < open.width * open.height; p++)
-    for (let k = 0; k < 3; k++)
-      off = Math.max(
-        off,
-        Math.abs(sum[3 * p + k]! - Math.round(65535 * clamp(linearToSrgb(wanted[k]![p]!)))),
-      );
-  expect(off).toBeLessThanOrEqual(1.01);
-});
-
-test('the parts of a layered EXR, laid over each other by oiiotool, are the corrected picture', async () => {
-  const [file] = await make(parcelOf('layers', { format: 'exr' }));
-  const path = writeScratch('layers.exr', file!.bytes);
-  expect(tool('exrheader', path)).toMatch(/warmer_bitte/);
-  const part = (i: number) => [path, '--subimage', String(i)];
-  const alpha = ['--ch', 'R,G,B,A=1'];
-  tool(
-    'oiiotool',
-    ...part(2),
-    ...part(1),
-    ...part(0),
-    ...alpha,
-    '--over',
-    '--over',
-    '-d',
-    'float',
-    '-o',
-    scratch('sum.exr'),
-  );
-  const planes = await correctedPlanes(open, list.changes, env);
-  const found = readExr(readScratch('sum.exr')).channels.find((c) => c.name === 'R')!.data as Float32Array;
-  expect(worst(found, planes.r)).toBeLessThan(1e-4);
-});
-
 test.each(['as-is', 'slim', 'object-buffers', 'puzzle-mattes'])(
   'ID passes %s, without anything else',
   async (form) => {
@@ -505,138 +381,3 @@ test.each(['as-is', 'slim', 'object-buffers', 'puzzle-mattes'])(
       expect(index.coverageOf[index.slotOf.get(m.id)!]! / m.coverage).toBeCloseTo(1, 2);
   },
 );
-
-test('a report tells words, members, values and colours, as HTML and as PDF', async () => {
-  const [html, pdf] = await make(parcelOf('report'));
-  const text = new TextDecoder().decode(html!.bytes);
-  for (const words of ['Wärmer, bitte', 'The smoker brighter', 'table/smoker', 'Exposure', 'ΔE2000', 'Night'])
-    expect(text).toContain(words);
-  // Nothing is fetched from anywhere.
-  expect(text).not.toMatch(/(src|href)="(?!data:)/);
-  const { text: read } = await extractText(pdf!.bytes.slice(), { mergePages: true });
-  for (const words of ['Wärmer, bitte', 'The smoker brighter', 'Night']) expect(read).toContain(words);
-  // The sum of what it was made from, as any program finds it.
-  const sum = createHash('sha256').update(bytes).digest('hex');
-  expect(text).toContain(sum);
-  expect(read.replace(/\s/g, '')).toContain(sum);
-});
-
-test('a PDF has the letters of many languages', async () => {
-  const pages = await Pages.begin('Honey', await nodePaper());
-  pages.text('Мёд темнее, μέλι, miód, bal ve çiçek');
-  const { text } = await extractText((await pages.save()).slice(), { mergePages: true });
-  expect(text).toContain('Мёд темнее, μέλι, miód, bal ve çiçek');
-});
-
-test('a variant sheet names all variants, and each is a picture of its own', async () => {
-  const files = await make(parcelOf('variant-sheet', { side: 200 }));
-  const { text } = await extractText(files[0]!.bytes.slice(), { mergePages: true });
-  expect(text).toMatch(/The list itself[\s\S]*Night/);
-  const sheet = decode(files[1]!.bytes);
-  // Two pictures side by side with room around them.
-  expect(sheet.width).toBeGreaterThan(400);
-  expect(files.slice(2).map((f) => f.name)).toEqual([
-    'honey_table_v2_the_list_itself.png',
-    'honey_table_v2_night.png',
-  ]);
-  const [plain, night] = files.slice(2).map((f) => decode(f.bytes)) as [
-    ReturnType<typeof decode>,
-    ReturnType<typeof decode>,
-  ];
-  expect(plain.width).toBe(200);
-  expect(Buffer.compare(Buffer.from(plain.data.buffer), Buffer.from(night.data.buffer))).not.toBe(0);
-});
-
-test('a CDL holds what it can, and says what it cannot', async () => {
-  const files = await make(parcelOf('papers'));
-  expect(files.map((f) => f.ending)).toEqual(['.json', '.ccc', '.txt']);
-  const [json, ccc, left] = files.map((f) => new TextDecoder().decode(f.bytes));
-  expect(JSON.parse(json!)).toEqual(list);
-  expect(ccc).toMatch(/<Slope>2 2 2<\/Slope>/);
-  expect(left).toMatch(/1 of 2 changes[\s\S]*Wärmer, bitte: “White balance”/);
-});
-
-test('what a CDL cannot hold is named for each change, and never handed over as if it were whole', () => {
-  const [first] = list.changes as [Change];
-  const told = (more: object, values: FieldValues = {}, beside: StepUse[] = []) => {
-    const corrections = [step('exposure', { stops: 1, ...values }), ...beside];
-    return asCdl({ ...first, edge: [], fence: [], brush: [], corrections, ...more });
-  };
-  expect(told({}, {}, [step('multiply', { by: [1, 0.5, 1] })])).toEqual({
-    values: { slope: [2, 1, 2], offset: [0, 0, 0], power: [1, 1, 1], saturation: 1 },
-    masked: [],
-  });
-  const why = (more: object, values: FieldValues = {}) => (told(more, values) as { why: string }).why;
-  expect(why({}, { onlyLight: 'diffuse' })).toBe('it is limited to some of the light');
-  expect(why({}, { andLight: 'coat' })).toBe('it is limited to some of the light');
-  expect(why({}, { limitHueWidth: 40 })).toBe('it is limited to a range of colours');
-  expect(why({}, { limitDepth: 'depth', limitFar: 3 })).toBe('it is limited to a depth');
-  expect(why({}, { amount: 40 })).toBe('it is limited in its amount');
-  expect(why({ frames: { first: 2 } })).toBe('it is limited to some frames');
-  // Softness alone limits nothing.
-  expect(told({}, { limitHueSoft: 50 })).toMatchObject({ masked: [] });
-  const fence = [{ id: 'f', kind: 'ellipse', on: true, values: {} }];
-  expect(told({ fence })).toMatchObject({ masked: ['fence'] });
-  expect(told({ fence: [{ ...fence[0]!, on: false }] })).toMatchObject({ masked: [] });
-});
-
-describe('what is made', () => {
-  const two: ParcelShot = { ...shot, frames: [1, 2, 3, 8] };
-  const parcel = parcelOf('picture', {}, { frames: '2-8', variants: ['', 'v', 'gone'] });
-  test('is every frame in every variant that there is', () => {
-    expect(statesOf(parcel, two)).toEqual(
-      [2, 3, 8].flatMap((frame) => ['', 'v'].map((variant) => ({ variant, frame }))),
-    );
-    expect(expectedNames({ ...parcel, name: '{variant}/{shot}.{frame}' }, two).slice(0, 2)).toEqual([
-      'unnamed/honey_table.0002.exr',
-      'night/honey_table.0002.exr',
-    ]);
-    expect(statesOf(parcelOf('report'), two)).toEqual([{ variant: '', frame: 1 }]);
-  });
-  test('is another one where something of it changed, and only there', () => {
-    const key = (l: ChangeList, state = { variant: '', frame: 2 as number | undefined }) =>
-      contentOf(parcel, { ...two, list: l }, state);
-    const night = { ...list, variants: [{ ...list.variants[0]!, sets: [] }] };
-    expect(key(night)).toBe(key(list));
-    expect(key(night, { variant: 'v', frame: 2 })).not.toBe(key(list, { variant: 'v', frame: 2 }));
-    const [first, second] = list.changes as [Change, Change];
-    const limited = { ...list, changes: [first, { ...second, frames: { first: 1, last: 2 } }] };
-    expect(key(limited)).toBe(key(list));
-    expect(key(limited, { variant: '', frame: 3 })).not.toBe(key(list, { variant: '', frame: 3 }));
-    // Masks do not ask what is done under them.
-    const masks = parcelOf('masks');
-    const brighter = { ...list, changes: [first, { ...second, corrections: [] }] };
-    expect(contentOf(masks, { ...two, list: brighter }, { variant: '', frame: 2 })).toBe(
-      contentOf(masks, two, { variant: '', frame: 2 }),
-    );
-    expect(contentOf({ ...parcel, settings: { type: 'half' } }, two, { variant: '', frame: 2 })).not.toBe(
-      key(list),
-    );
-  });
-  test('is another one once the numbers of what it is made with were mended, and as before where they were not', () => {
-    const [first] = list.changes as [Change];
-    const with_ = (kind: string, on = true): ParcelShot => ({
-      ...two,
-      list: { ...list, changes: [{ ...first, corrections: [{ id: 'k', kind, on, values: {} }] }] },
-    });
-    const state = { variant: '', frame: 2 };
-    // Defocus was mended once, exposure never.
-    const now = contentOf(parcel, with_('defocus'), state);
-    expect(contentOf(parcel, with_('defocus'), state, 1)).not.toBe(now);
-    expect(contentOf(parcel, with_('defocus'), state, 2)).toBe(contentOf(parcel, with_('defocus'), state, 1));
-    expect(mendedIn(parcel, with_('defocus'), state)).toEqual([
-      { kind: 'defocus', label: 'Defocus', revision: 2 },
-    ]);
-    for (const shot of [with_('exposure'), with_('defocus', false)])
-      expect(contentOf(parcel, shot, state, 1)).toBe(contentOf(parcel, shot, state));
-    // Masks are made without corrections.
-    expect(mendedIn(parcelOf('masks'), with_('defocus'), state)).toEqual([]);
-  });
-  test('is stored as it was', () => {
-    const stored = { ...emptyParcelList(), parcels: [parcel] };
-    expect(parseParcelList(JSON.parse(JSON.stringify(stored)))).toEqual(stored);
-    expect(() =>
-      parseParcelList({ ...stored, parcels: [{ ...parcel, settings: { format: 'gif' } }] }),
-    ).toThrow(/settings/);
-  });
-});

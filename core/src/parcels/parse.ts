@@ -1,10 +1,6 @@
 import { validateParcelList } from '../generated/validators.mjs';
-import { upgradeDocument } from '../fields/upgrade.ts';
 import type { ParcelList } from './parcel.ts';
-
-/** A stored list of parcels as one of today's version. Throws an Error for one that a newer Zesty Crow has made. */
-export const upgradeParcelList = (stored: unknown): unknown =>
-  upgradeDocument(stored, 'zesty-crow/parcels', 1, {});
+import { upgradeParcelList } from './upgrade.ts';
 
 /** Checks anything for being a list of parcels. Throws an Error that names the place and what is wrong there. */
 export function parseParcelList(stored: unknown): ParcelList {

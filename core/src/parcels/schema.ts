@@ -12,7 +12,7 @@ export const PARCEL_LIST_SCHEMA = {
   required: ['format', 'version', 'parcels'],
   properties: {
     format: { const: 'zesty-crow/parcels' },
-    version: { const: 1 },
+    version: { const: 2 },
     parcels: {
       type: 'array',
       maxItems: 100,
@@ -30,6 +30,7 @@ export const PARCEL_LIST_SCHEMA = {
           name: text(300, 1),
           folder: { ...text(1000), default: '' },
           existing: { enum: EXISTING.map((e) => e.value) },
+          strict: { type: 'boolean' },
         },
         oneOf: PARCEL_KINDS.map(({ kind, fields }) => ({
           properties: { kind: { const: kind }, settings: fieldsSchema(fields) },

@@ -3,12 +3,10 @@ import { statfs } from 'node:fs/promises';
 import { join } from 'node:path';
 import { nextNumbered } from '@zesty-crow/core/node';
 import {
-  calledLikeList,
-  clashesOf,
-  likeList,
   expectedNames,
+  lackingStates,
+  namingFaults,
   parcelKind,
-  patternFault,
   settingsOfParcel,
   statesOf,
   type Parcel,
@@ -46,8 +44,6 @@ async function checkParcel(
   const notes: string[] = [];
   const kind = parcelKind(parcel.kind);
   if (kind?.ofPicture && !facts.hasPicture) faults.push('This version holds no picture, only data passes.');
-  const fault = patternFault(parcel.name);
-  if (fault) faults.push(fault);
   let names: string[] = [];
   let work: ParcelWork = { there: [], outdated: { states: 0, mended: [] }, toMake: [] };
   try {
@@ -57,11 +53,6 @@ async function checkParcel(
   } catch (error) {
     faults.push(error instanceof Error ? error.message : String(error));
   }
-  const clashes = clashesOf(names);
-  if (clashes.length)
-    faults.push(`Several files would be called ${clashes[0]!}. Put more placeholders into the name.`);
-  const list = calledLikeList(names);
-  if (list !== undefined) faults.push(likeList(list));
   const perFile = facts.width * facts.height * (kind?.bytesPerPixel(settingsOfParcel(parcel)) ?? 0);
   const bytes = perFile * names.length;
   if (parcel.folder)
@@ -82,7 +73,14 @@ async function checkParcel(
     }
   if (bytes > free) faults.push('There may not be room for it on the disk.');
   notes.push(...whyAgain(work));
-  if (!faults.length) notes.push(...(await foresee(home, parcel, work, { passes: facts.passes, sight })));
+  if (!faults.length) {
+    const missing = [
+      ...lackingStates(parcel, shot),
+      ...(await foresee(home, parcel, work, { passes: facts.passes, sight })),
+    ];
+    // What nothing may be missing of is not begun.
+    (parcel.strict ? faults : notes).push(...missing);
+  }
   const each = await secondsOf(pool, home.shotId, parcel.id);
   const made = work.toMake.reduce((sum, w) => sum + w.variants.length, 0);
   return {
@@ -108,16 +106,9 @@ export async function checkParcels(
   const { bavail, bsize } = await statfs(settings.dataFolder);
   const common = { facts, free: bavail * bsize, sight: sightOf(pool, home) };
   const checks = await Promise.all(home.parcels.map((p) => checkParcel(pool, settings, home, p, common)));
-  const namesOf = (i: number) =>
-    checks[i]!.faults.length ? [] : [...new Set(expectedNames(home.parcels[i]!, home.shot))];
-  home.parcels.forEach((parcel, i) => {
-    const beside = home.parcels.flatMap((other, k) =>
-      k < i && other.folder === parcel.folder ? namesOf(k) : [],
-    );
-    const [clash] = clashesOf([...namesOf(i), ...beside]);
-    if (clash !== undefined)
-      checks[i]!.faults.push(`Another parcel has a file called ${clash}, too. Put {parcel} into the name.`);
-  });
+  const sound = home.parcels.filter((_, i) => checks[i]!.faults.length === 0);
+  for (const [id, fault] of namingFaults(sound, home.shot, (p) => p.folder))
+    checks.find((c) => c.parcel === id)!.faults.push(fault);
   return checks;
 }
 
@@ -130,5 +121,4 @@ function whyAgain({ outdated: { states, mended } }: ParcelWork): string[] {
 }
 
 /** States of which the files are there. */
-const statesCount = ({ there }: { there: { frame: number | null; variant: string }[] }) =>
-  new Set(there.map((f) => `${f.frame} ${f.variant}`)).size;
+const statesCount = ({ there }: Pick<ParcelWork, 'there'>) => new Set(there.map((f) => f.key)).size;

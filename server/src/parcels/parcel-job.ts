@@ -1,5 +1,11 @@
 import { Readable } from 'node:stream';
-import { makeParcel, type ParcelFrame } from '@zesty-crow/core/parcels';
+import {
+  asksFrames,
+  emptyInFrame,
+  lackingInFrame,
+  makeParcel,
+  type ParcelFrame,
+} from '@zesty-crow/core/parcels';
 import { parseChangeList } from '@zesty-crow/core/changes';
 import { nodePaper, nodeZlib } from '@zesty-crow/core/node';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
@@ -41,6 +47,15 @@ export const parcelJob = defineJob<{ run: string; files: RunFile[] }>({
         at: (number) => openVersion(pool, job.version_id!, settings.pictureMemory, number),
         open: () => own.all(signal),
       };
+      if (asksFrames(parcel)) {
+        const picture = await own.all(signal);
+        const missing = [
+          ...lackingInFrame(picture, parcel, shot, frame),
+          ...emptyInFrame(picture, parcel, shot, frame),
+        ];
+        if (parcel.strict && missing.length) throw new JobError(missing.join(' '));
+        for (const sentence of missing) notes.add(sentence);
+      }
       for (const [i, { variant, key }] of variants.entries()) {
         const part = (done: number) => 0.05 + (0.95 * (i + done)) / variants.length;
         const made = await makeParcel(
@@ -64,7 +79,7 @@ export const parcelJob = defineJob<{ run: string; files: RunFile[] }>({
           },
         );
         signal.throwIfAborted();
-        for (const { name, mediaType, bytes } of made) {
+        for (const { name, mediaType, bytes, frame: ownFrame } of made) {
           const stored = await storeFile(
             pool,
             { shotId: job.shot_id, jobId: job.id, role: 'result', name, mediaType, arriving: true },
@@ -73,7 +88,7 @@ export const parcelJob = defineJob<{ run: string; files: RunFile[] }>({
           files.push({
             parcel: id,
             variant,
-            frame: frame ?? null,
+            frame: ownFrame ?? frame ?? null,
             key,
             name,
             fileId: stored.id,
@@ -86,7 +101,8 @@ export const parcelJob = defineJob<{ run: string; files: RunFile[] }>({
     };
     await withFrame(pool, job.version_id!, settings.pictureMemory, frame, makeAll);
     const count = files.length === 1 ? '1 file' : `${files.length} files`;
-    return { message: [`${parcel.title}: ${count}`, ...notes].join('. '), details: { run, files } };
+    const told = [`${parcel.title}: ${count}${notes.size ? '.' : ''}`, ...notes];
+    return { message: told.join(' '), details: { run, files } };
   },
 
   async finish(client, _job, { run, files }) {

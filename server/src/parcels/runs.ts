@@ -1,4 +1,4 @@
-import type { Parcel, ParcelShot } from '@zesty-crow/core/parcels';
+import { upgradeParcelList, type Parcel, type ParcelList, type ParcelShot } from '@zesty-crow/core/parcels';
 import type { ChangeList } from '@zesty-crow/core/changes';
 import type { ParcelRun, ParcelRunFile } from '../contract.ts';
 import { inTransaction, type Client, type Pool } from '../database/pool.ts';
@@ -6,6 +6,8 @@ import { inTransaction, type Client, type Pool } from '../database/pool.ts';
 /** What a run was asked for. */
 export interface RunBody extends Pick<ParcelShot, 'shot' | 'version' | 'frames'> {
   parcels: Parcel[];
+  /** Of the document that the parcels are from. */
+  parcelsVersion: number;
   list: ChangeList;
 }
 
@@ -35,8 +37,12 @@ export async function insertRun(
 }
 
 export async function runBody(pool: Pool, id: string): Promise<RunBody | undefined> {
-  return (await pool.query<{ body: RunBody }>('select body from parcel_run where id = $1', [id])).rows[0]
-    ?.body;
+  const { rows } = await pool.query<{ body: RunBody }>('select body from parcel_run where id = $1', [id]);
+  const body = rows[0]?.body;
+  // A run that was begun before an update goes on as it was meant then.
+  const { parcelsVersion: version = 1, parcels } = body ?? {};
+  const list = upgradeParcelList({ format: 'zesty-crow/parcels', version, parcels }) as ParcelList;
+  return body && { ...body, parcels: list.parcels };
 }
 
 export async function insertFiles(db: Pool | Client, run: string, files: readonly RunFile[]): Promise<void> {
@@ -132,6 +138,16 @@ export async function deleteRun(pool: Pool, id: string): Promise<void> {
     );
     await client.query('delete from parcel_run where id = $1', [id]);
   });
+}
+
+/** Ids of the parcels of a run of which a frame could not be made. */
+export async function failedParcels(pool: Pool, id: string): Promise<Set<string>> {
+  const { rows } = await pool.query<{ parcel: string }>(
+    `select distinct input->>'parcel' as parcel from job
+     where kind = 'parcel' and input->>'run' = $1 and state in ('failed', 'cancelled')`,
+    [id],
+  );
+  return new Set(rows.map((r) => r.parcel));
 }
 
 /** Ids of jobs of a run that are not over. */

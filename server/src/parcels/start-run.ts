@@ -1,8 +1,11 @@
 import { createHash } from 'node:crypto';
 import {
   contentOf,
+  emptyParcelList,
   framesRead,
+  lackingStates,
   mendedIn,
+  namingFaults,
   parcelKind,
   framesOfParcel,
   variantsOf,
@@ -107,7 +110,7 @@ export async function workOf(pool: Pool, home: ParcelHome, parcel: Parcel): Prom
       const key = keys[i]![k]!;
       const files = known.get(key);
       if (!files) return [{ variant, key }];
-      work.there.push(...files.map((f) => ({ ...f, parcel: parcel.id, variant, frame: frame ?? null })));
+      work.there.push(...files.map((f) => ({ ...f, parcel: parcel.id, variant })));
       return [];
     });
     if (missing.length) work.toMake.push({ frame, variants: missing });
@@ -143,6 +146,9 @@ async function outdatedOf(
   };
 }
 
+const cannotBeMade = ({ title }: Parcel, why: string) =>
+  new ProblemError(400, `“${title}” cannot be made.`, why);
+
 /** Begins a run: what is there already is taken, and a job is queued for each frame of which something is not. */
 export async function startRun(pool: Pool, queue: Queue, home: ParcelHome): Promise<string> {
   const { shotId, versionId, shot, parcels } = home;
@@ -152,13 +158,18 @@ export async function startRun(pool: Pool, queue: Queue, home: ParcelHome): Prom
     try {
       works.push({ parcel, ...(await workOf(pool, home, parcel)) });
     } catch (error) {
-      throw new ProblemError(
-        400,
-        `“${parcel.title}” cannot be made.`,
-        error instanceof Error ? error.message : String(error),
-      );
+      throw cannotBeMade(parcel, error instanceof Error ? error.message : String(error));
     }
-  const body: RunBody = { ...shot, parcels };
+  for (const [id, fault] of namingFaults(parcels, shot, (p) => p.folder))
+    throw cannotBeMade(
+      parcels.find((p) => p.id === id)!,
+      fault,
+    );
+  for (const parcel of parcels.filter((p) => p.strict)) {
+    const [missing] = lackingStates(parcel, shot);
+    if (missing !== undefined) throw cannotBeMade(parcel, missing);
+  }
+  const body: RunBody = { ...shot, parcels, parcelsVersion: emptyParcelList().version };
   // Frame by frame: a frame is read once for all of its parcels.
   const frames = new Map<
     number | undefined,

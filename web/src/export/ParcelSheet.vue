@@ -41,7 +41,6 @@ const BESIDE: Record<string, (s: Record<string, unknown>) => boolean> = {
   transform: (s) => s['format'] !== 'exr',
   profile: (s) => s['format'] !== 'exr',
   dither: (s) => s['format'] !== 'exr',
-  window: (s) => s['format'] !== 'exr',
   quality: (s) => s['format'] === 'jpeg',
   layer: (s) => s['of'] !== 'changes',
   members: (s) => s['of'] !== 'changes',
@@ -53,13 +52,15 @@ const BESIDE: Record<string, (s: Record<string, unknown>) => boolean> = {
   alpha: (s) => s['ground'] === 'nothing',
 };
 const fields = computed((): Field[] =>
-  (kind.value?.fields ?? []).filter((f) => BESIDE[f.key]?.(settings.value) ?? true),
+  (kind.value?.fields ?? []).filter((f) =>
+    f.key === 'tells' ? props.sequence : (BESIDE[f.key]?.(settings.value) ?? true),
+  ),
 );
 const variants = computed(() => [{ id: '', name: 'The list itself' }, ...changes.list.variants]);
 const fault = computed(() => patternFault(props.parcel.name));
 const example = computed(() => {
   const [first] =
-    kind.value?.parts({ list: changes.list, settings: settings.value, variant: undefined }) ?? [];
+    kind.value?.parts({ list: changes.list, settings: settings.value, variant: undefined, frames: [] }) ?? [];
   const variant = changes.list.variants.find((v) => v.id === props.parcel.variants[0])?.name ?? '';
   return `${nameBy(props.parcel.name, {
     shot: props.shot,
@@ -130,7 +131,7 @@ function chosen(ids: unknown): void {
         @file="lay(f.key, $event).catch(notifyError)"
       />
     </template>
-    <div v-if="sequence && kind?.per !== 'shot'" class="line">
+    <div v-if="sequence && (kind?.per !== 'shot' || kind.tells)" class="line">
       <label :for="`frames-${parcel.id}`">Frames</label>
       <ElInput
         :id="`frames-${parcel.id}`"
@@ -225,6 +226,16 @@ function chosen(ids: unknown): void {
         <ElOption v-for="e in EXISTING" :key="e.value" :value="e.value" :label="e.label" />
       </ElSelect>
     </div>
+    <ElCheckbox
+      size="small"
+      :model-value="parcel.strict ?? false"
+      label="Make nothing if anything is missing"
+      title="A member, a pass, a frame or a mask that this parcel asks for: by default the rest is made, and what is missing is told."
+      @update:model-value="
+        parcels.set(parcel, { strict: $event as boolean });
+        commit('Make nothing if anything is missing');
+      "
+    />
   </section>
 </template>
 

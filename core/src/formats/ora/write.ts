@@ -8,10 +8,15 @@ export interface OraLayer {
   png: Uint8Array;
   x: number;
   y: number;
+  /** How it lies on those below: over them by default; `src-atop` leaves their alpha as it is. */
+  composite?: OraComposite;
 }
+/** Of the operators that OpenRaster takes from SVG. */
+export type OraComposite = 'src-over' | 'src-atop';
 /** Layers under one name. */
 export interface OraGroup {
   name: string;
+  composite?: OraComposite;
   layers: (OraLayer | OraGroup)[];
 }
 
@@ -29,13 +34,18 @@ export function writeOra(
   const stored = { level: 0 } as const;
   const files: Zippable = { mimetype: [new TextEncoder().encode('image/openraster'), stored] };
   let count = 0;
+  const seen = ({ composite = 'src-over' }: Pick<OraLayer, 'composite'>) => ({
+    '@_opacity': '1.0',
+    '@_visibility': 'visible',
+    '@_composite-op': `svg:${composite}`,
+  });
   /** The topmost one stands first. */
   const stack = (all: readonly (OraLayer | OraGroup)[]): object[] =>
     [...all].reverse().map((one) => {
       if ('layers' in one)
         return {
           stack: stack(one.layers),
-          ':@': { '@_name': plainText(one.name), '@_opacity': '1.0', '@_visibility': 'visible' },
+          ':@': { '@_name': plainText(one.name), ...seen(one) },
         };
       const src = `data/layer${count++}.png`;
       files[src] = [one.png, stored];
@@ -46,9 +56,7 @@ export function writeOra(
           '@_src': src,
           '@_x': String(one.x),
           '@_y': String(one.y),
-          '@_opacity': '1.0',
-          '@_visibility': 'visible',
-          '@_composite-op': 'svg:src-over',
+          ...seen(one),
         },
       };
     });

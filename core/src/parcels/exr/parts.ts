@@ -21,7 +21,7 @@ export function inWindow(channels: readonly ExrChannel[], own: Box2i, window: Bo
   if (sameBox(own, window)) return channels;
   if (channels.some((c) => c.xSampling !== 1 || c.ySampling !== 1))
     throw new VersionError(
-      'Channels of fewer samples cannot be cropped. Leave out the other channels, or the crop.',
+      'Channels of fewer samples cannot be cropped. Leave out the other channels, or choose the window with its overscan and no crop.',
     );
   const places = placesIn(own, window);
   return channels.map((c) => cut(c, places));

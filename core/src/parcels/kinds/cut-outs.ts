@@ -4,7 +4,7 @@ import type { Field } from '../../fields/field.ts';
 import { boxHeight, boxWidth, type Box2i } from '../../planes/box.ts';
 import type { OpenPicture } from '../../version/open-picture.ts';
 import { VersionError } from '../../version/version-error.ts';
-import { chosenOf, layerIn, maskedChanges, maskName } from '../coverage.ts';
+import { chosenOf, EACH_MEMBER, layerIn, maskedChanges, maskName } from '../coverage.ts';
 import { plainChannel } from '../../roles/write/rewrite.ts';
 import { caughtIn, type Caught } from '../cut/caught.ts';
 import { groundOf, type Ground } from '../cut/ground.ts';
@@ -14,7 +14,7 @@ import type { MadeFile, ParcelEnv, ParcelKind, ParcelRequest } from '../kind.ts'
 import { plainNames } from '../naming.ts';
 import { rasterFormat } from '../raster/formats.ts';
 import { quantise } from '../raster/quantise.ts';
-import { profileFor, shownSamples } from '../raster/screen.ts';
+import { profileFor, shownSamples, writtenTransform } from '../raster/screen.ts';
 import { CROP, formatField, LAYER, MEMBERS, PROFILE, TRANSFORM, WINDOW } from '../raster/usual-fields.ts';
 import { placesIn, writtenWindow } from '../raster/windows.ts';
 
@@ -151,7 +151,7 @@ function asRaster(
   env: ParcelEnv,
 ): MadeFile {
   const format = rasterFormat(s['format'] as string);
-  const transform = s['transform'] as string;
+  const transform = writtenTransform(s);
   const places = placesIn(open.image.header.dataWindow, window);
   const [r, g, b] = light.map((v) => overAlpha(v, alpha));
   const shown = shownSamples({ ...open.planes, r: r!, g: g!, b: b! }, places, transform);
@@ -227,7 +227,7 @@ export const cutOuts: ParcelKind = {
     const ending = s['format'] === 'exr' ? '.exr' : rasterFormat(s['format'] as string).ending;
     if (s['of'] === 'changes')
       return plainNames(maskedChanges({ list }).map(maskName), 'change').map((part) => ({ part, ending }));
-    return [{ part: s['of'] === 'together' ? 'cut_out' : '(each member)', ending }];
+    return [{ part: s['of'] === 'together' ? 'cut_out' : EACH_MEMBER, ending }];
   },
   bytesPerPixel: (s) =>
     (s['format'] === 'exr' ? 4 : 4 * rasterFormat(s['format'] as string).bytesPerPixel) *

@@ -9,6 +9,7 @@ import type { Field } from '../../fields/field.ts';
 import { writeOra, type OraGroup, type OraLayer } from '../../formats/ora/write.ts';
 import { LINEAR_CHUNK, profileChunk, withChunks } from '../../formats/png/chunks.ts';
 import { portableZlib } from '../../formats/exr/portable-zlib.ts';
+import { asFloats } from '../../formats/exr/samples.ts';
 import { boxHeight, boxWidth } from '../../planes/box.ts';
 import type { RgbPlanes } from '../../planes/rgb-planes.ts';
 import type { OpenPicture } from '../../version/open-picture.ts';
@@ -18,7 +19,7 @@ import type { MadeFile, ParcelEnv, ParcelKind, ParcelRequest } from '../kind.ts'
 import { layerOver } from '../layer-over.ts';
 import { plainNames } from '../naming.ts';
 import { quantise } from '../raster/quantise.ts';
-import { profileFor, shownSamples } from '../raster/screen.ts';
+import { profileFor, shownSamples, writtenTransform } from '../raster/screen.ts';
 import { TRANSFORM } from '../raster/usual-fields.ts';
 import { placesIn } from '../raster/windows.ts';
 
@@ -93,6 +94,40 @@ function grouped(layers: readonly { layer: OraLayer; change: ListedChange }[]): 
   return out;
 }
 
+/** The picture's own alpha in a window, 16 bits; undefined where all of it is opaque. @param places see {@link placesIn} */
+function alphaIn({ image, beauty }: OpenPicture, places: Int32Array): Uint16Array | undefined {
+  const channel = image.channels.find((c) => c.name === beauty?.a);
+  if (!channel) return undefined;
+  const own = asFloats(channel);
+  const alpha = Uint16Array.from(places, (p) => (p < 0 ? 0 : Math.round(65535 * clamp(own[p]!))));
+  return alpha.every((a) => a === 65535) ? undefined : alpha;
+}
+const clamp = (v: number) => Math.min(1, Math.max(0, v));
+
+/** Colours in a window as a screen shows them, three samples of 16 bits a pixel; alpha is divided out where it counts. */
+function shownColours(
+  { image, beauty }: OpenPicture,
+  planes: RgbPlanes,
+  places: Int32Array,
+  transform: string,
+  divided: boolean,
+): Uint16Array {
+  const channel = divided ? image.channels.find((c) => c.name === beauty?.a) : undefined;
+  const samples = shownSamples(planes, places, transform, channel && asFloats(channel));
+  const colours = channel ? samples.filter((_, i) => i % 4 < 3) : samples;
+  return quantise(colours, 16, false) as Uint16Array;
+}
+
+/** Colour of three samples a pixel with alpha as the fourth. */
+function withAlpha(rgb: Uint16Array, alpha: Uint16Array): Uint16Array {
+  const out = new Uint16Array(4 * alpha.length);
+  alpha.forEach((a, p) => {
+    out.set(rgb.subarray(3 * p, 3 * p + 3), 4 * p);
+    out[4 * p + 3] = a;
+  });
+  return out;
+}
+
 async function asOra(
   open: OpenPicture,
   changes: readonly ListedChange[],
@@ -102,15 +137,15 @@ async function asOra(
   const { dataWindow, displayWindow } = open.image.header;
   const [width, height] = [boxWidth(displayWindow), boxHeight(displayWindow)];
   const places = placesIn(dataWindow, displayWindow);
-  const transform = settings['transform'] as string;
+  const transform = writtenTransform(settings);
   const zlib = env.zlib ?? portableZlib;
   const profile = profileFor(transform);
   const png = (data: Uint16Array, channels: 3 | 4, w = width, h = height) =>
     withChunks(encode({ width: w, height: h, channels, depth: 16, data }), [
       transform === 'raw' ? LINEAR_CHUNK : profileChunk(profile, (b) => zlib.deflate(b)),
     ]);
-  const shown = (planes: RgbPlanes) =>
-    quantise(shownSamples(planes, places, transform), 16, false) as Uint16Array;
+  const clear = alphaIn(open, places);
+  const shown = (planes: RgbPlanes) => shownColours(open, planes, places, transform, clear !== undefined);
   const base = shown(open.planes);
   let below: Uint16Array = base;
   const layers: { layer: OraLayer; change: ListedChange }[] = [];
@@ -121,11 +156,15 @@ async function asOra(
     layers.push({ change, layer: { name: nameOf(change, layers.length), png: png(data, 4, w, h), x, y } });
     below = sum;
   });
-  const bottom: OraLayer = { name: 'As rendered', png: png(base, 3), x: 0, y: 0 };
-  const merged = png(below, 3);
-  const bytes = writeOra({ width, height }, [bottom, ...grouped(layers)], {
-    merged,
-    thumbnail: thumbnailOf(below, width, height),
+  const whole = (rgb: Uint16Array) => (clear ? png(withAlpha(rgb, clear), 4) : png(rgb, 3));
+  const bottom: OraLayer = { name: 'As rendered', png: whole(base), x: 0, y: 0 };
+  // Colours are not multiplied, so that laying one on the other leaves the picture's own alpha as it was.
+  const composite = clear ? 'src-atop' : 'src-over';
+  const over = grouped(layers).map((one) => ({ ...one, composite }) as const);
+  const merged = clear ? withAlpha(below, clear) : below;
+  const bytes = writeOra({ width, height }, [bottom, ...over], {
+    merged: whole(below),
+    thumbnail: thumbnailOf(merged, clear ? 4 : 3, width, height),
   });
   return {
     part: 'layers',
@@ -134,9 +173,9 @@ async function asOra(
     bytes,
     verify() {
       const again = unzipSync(bytes);
-      const whole = again['mergedimage.png'] && decode(again['mergedimage.png']).data;
+      const read = again['mergedimage.png'] && decode(again['mergedimage.png']).data;
       const pngs = Object.keys(again).filter((n) => n.startsWith('data/')).length;
-      const same = whole?.length === below.length && below.every((v, i) => v === whole[i]);
+      const same = read?.length === merged.length && merged.every((v, i) => v === read[i]);
       return same && pngs === layers.length + 1 ? '' : 'The OpenRaster file does not hold what was computed.';
     },
   };
@@ -144,15 +183,16 @@ async function asOra(
 
 /** Longest side of the small picture in the file, as its specification wants it. */
 const THUMBNAIL = 256;
-function thumbnailOf(rgb: Uint16Array, width: number, height: number): Uint8Array {
+function thumbnailOf(samples: Uint16Array, channels: 3 | 4, width: number, height: number): Uint8Array {
   const by = Math.max(1, Math.max(width, height) / THUMBNAIL);
   const [w, h] = [Math.max(1, Math.floor(width / by)), Math.max(1, Math.floor(height / by))];
-  const data = new Uint8Array(3 * w * h);
+  const data = new Uint8Array(channels * w * h);
   for (let y = 0; y < h; y++)
     for (let x = 0; x < w; x++)
-      for (let k = 0; k < 3; k++)
-        data[3 * (y * w + x) + k] = rgb[3 * (Math.floor(y * by) * width + Math.floor(x * by)) + k]! >> 8;
-  return encode({ width: w, height: h, channels: 3, depth: 8, data });
+      for (let k = 0; k < channels; k++)
+        data[channels * (y * w + x) + k] =
+          samples[channels * (Math.floor(y * by) * width + Math.floor(x * by)) + k]! >> 8;
+  return encode({ width: w, height: h, channels, depth: 8, data });
 }
 
 /**
@@ -190,6 +230,7 @@ async function asExr(open: OpenPicture, changes: readonly ListedChange[], env: P
 /** The picture as rendered with a layer for each change. */
 export const layers: ParcelKind = {
   kind: 'layers',
+  revision: 2,
   label: 'Layered file',
   hint: 'As rendered, and over it a layer for each change, with its mask. Layers added up are the corrected picture.',
   fields: [FORMAT, TRANSFORM],

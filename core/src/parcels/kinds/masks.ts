@@ -2,7 +2,14 @@ import type { Field } from '../../fields/field.ts';
 import { boxHeight, boxWidth, type Box2i } from '../../planes/box.ts';
 import type { OpenPicture } from '../../version/open-picture.ts';
 import { VersionError } from '../../version/version-error.ts';
-import { maskedChanges, maskName, masksOfChanges, masksOfMembers, type NamedMask } from '../coverage.ts';
+import {
+  EACH_MEMBER,
+  maskedChanges,
+  maskName,
+  masksOfChanges,
+  masksOfMembers,
+  type NamedMask,
+} from '../coverage.ts';
 import { plainChannel } from '../../roles/write/rewrite.ts';
 import { exrFile, rasterFile } from '../made.ts';
 import type { MadeFile, ParcelEnv, ParcelKind, ParcelRequest } from '../kind.ts';
@@ -64,7 +71,7 @@ function files(
   const { header } = open.image;
   const [format, how] = [s['format'] as string, s['how'] as string];
   const { dataWindow, displayWindow, pixelAspectRatio } = header;
-  const window = writtenWindow(header, how === 'channels' ? { ...s, format: 'exr' } : s);
+  const window = writtenWindow(header, s);
   const windows = { dataWindow: window, displayWindow, pixelAspectRatio, compression: 'zip' };
   const channel = (name: string, { cover }: NamedMask) =>
     plainChannel(name, side([{ name, cover }], dataWindow, window));
@@ -116,7 +123,7 @@ export const masks: ParcelKind = {
       const count = changes ? Math.ceil(changes.length / 3) : 1;
       return Array.from({ length: count }, (_, i) => ({ part: `masks_${i + 1}`, ending }));
     }
-    return (changes ? plainNames(changes, 'mask') : ['(each member)']).map((part) => ({ part, ending }));
+    return (changes ? plainNames(changes, 'mask') : [EACH_MEMBER]).map((part) => ({ part, ending }));
   },
   bytesPerPixel: () => 0.3,
   async make(frame, request, env) {

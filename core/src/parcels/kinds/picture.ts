@@ -15,7 +15,7 @@ import { exrFile, rasterFile } from '../made.ts';
 import type { ParcelEnv, ParcelKind, ParcelRequest } from '../kind.ts';
 import { rasterFormat } from '../raster/formats.ts';
 import { quantise } from '../raster/quantise.ts';
-import { profileFor, shownSamples } from '../raster/screen.ts';
+import { profileFor, shownSamples, writtenTransform } from '../raster/screen.ts';
 import { CROP, DITHER, formatField, PROFILE, QUALITY, TRANSFORM, WINDOW } from '../raster/usual-fields.ts';
 import { placesIn, writtenWindow } from '../raster/windows.ts';
 
@@ -145,7 +145,7 @@ export const picture: ParcelKind = {
     const { header } = open.image;
     const window = writtenWindow(header, s);
     const channel = format.alpha ? open.image.channels.find((c) => c.name === open.beauty!.a) : undefined;
-    const transform = s['transform'] as string;
+    const transform = writtenTransform(s);
     const samples = shownSamples(
       planes,
       placesIn(header.dataWindow, window),

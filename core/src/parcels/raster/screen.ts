@@ -2,6 +2,16 @@ import { onScreen } from '../../display/view.ts';
 import { DISPLAY_TRANSFORMS } from '../../display/transforms.ts';
 import { iccProfile } from '../../formats/profile-write.ts';
 import type { RgbPlanes } from '../../planes/rgb-planes.ts';
+import { RASTER_FORMATS } from './formats.ts';
+
+/**
+ * The display transform that a file is written with, by its settings `format` and `transform`: what is usual is linear
+ * light in files of floats, and sRGB in all others.
+ */
+export function writtenTransform({ format, transform }: Readonly<Record<string, unknown>>): string {
+  if (transform !== 'usual') return transform as string;
+  return RASTER_FORMATS.find((f) => f.format === format)?.depth === 32 ? 'raw' : 'srgb';
+}
 
 /** Profiles by display transform: what its values mean. Raw values are linear light. */
 const PROFILES: Record<string, Parameters<typeof iccProfile>[0]> = {

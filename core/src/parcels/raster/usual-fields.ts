@@ -21,8 +21,11 @@ export const TRANSFORM: Field = {
   kind: 'choice',
   key: 'transform',
   label: 'Display',
-  options: DISPLAY_TRANSFORMS.map((t) => ({ value: t.name, label: t.label })),
-  neutral: 'srgb',
+  options: [
+    { value: 'usual', label: 'usual: linear as float, else sRGB' },
+    ...DISPLAY_TRANSFORMS.map((t) => ({ value: t.name, label: t.label })),
+  ],
+  neutral: 'usual',
 };
 export const PROFILE: Field = { kind: 'switch', key: 'profile', label: 'Embed the profile', neutral: true };
 export const DITHER: Field = { kind: 'switch', key: 'dither', label: 'Dither', neutral: true };

@@ -36,14 +36,11 @@ export function windowOf(
   };
 }
 
-/**
- * The window that a file of a kind is written with, by the settings `format`, `window` and `crop`: an EXR keeps the data
- * window where nothing is cropped, because it can say where that lies.
- */
+/** The window that a file is written with, by the settings `window` and `crop`. */
 export const writtenWindow = (
   header: { dataWindow: Box2i; displayWindow: Box2i },
-  { format, window, crop }: Readonly<Record<string, unknown>>,
-): Box2i => windowOf(header, format === 'exr' ? 'data' : (window as string), parseCrop(crop as string));
+  { window, crop }: Readonly<Record<string, unknown>>,
+): Box2i => windowOf(header, window as string, parseCrop(crop as string));
 
 /** For each pixel of a window its place among those of the data window; -1 where that has none. Row-major. */
 export function placesIn(data: Box2i, window: Box2i): Int32Array {

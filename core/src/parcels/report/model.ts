@@ -16,7 +16,8 @@ import { fenceKindOf } from '../../masks/fence/registry.ts';
 import type { MemberPick } from '../../picks/member-pick.ts';
 import type { Frame } from '../../version/frame.ts';
 import type { OpenPicture } from '../../version/open-picture.ts';
-import type { ParcelEnv, ParcelRequest } from '../kind.ts';
+import type { ParcelEnv, ParcelFrame, ParcelRequest } from '../kind.ts';
+import { framesText } from '../parcel.ts';
 import { areaAround, smallPng, wholeArea } from '../small.ts';
 
 export interface ReportPicture {
@@ -39,27 +40,39 @@ export interface ReportChange {
   /** Members it names that this version has not. */
   lost: string[];
 }
-/** All that a report tells; how it looks is another's business. */
-export interface Report {
-  title: string;
-  facts: string[];
+/** What a report tells of a frame. */
+export interface ReportFrame {
+  /** Empty for a picture without a number. */
+  name: string;
   before: ReportPicture;
   after: ReportPicture;
   changes: ReportChange[];
-  variants: { name: string; sets: string[] }[];
   findings: string[];
   /** The files that the frame was rendered into: what all of this was made from. */
   files: { name: string; bytes: number; sha256: string }[];
 }
+/** All that a report tells; how it looks is another's business. */
+export interface Report {
+  title: string;
+  facts: string[];
+  frames: ReportFrame[];
+  variants: { name: string; sets: string[] }[];
+}
 
-const SMALL = 360;
-const LARGE = 1280;
+/** Longer sides of pictures: of the whole frame, and of what a change means. */
+interface Sides {
+  large: number;
+  small: number;
+}
+const ALONE: Sides = { large: 1280, small: 360 };
+/** Many frames in one report have smaller pictures, so that it can still be sent. */
+const AMONG_OTHERS: Sides = { large: 640, small: 240 };
 
 const pickWords = ({ mode, member, layer }: MemberPick) => `${mode} ${member} (${layer})`;
 const hex = (rgb: readonly number[]) =>
   `#${rgb.map((v) => Math.round(displayByte(v)).toString(16).padStart(2, '0')).join('')}`;
 
-async function filesOf({ parts }: Pick<Frame, 'parts'>): Promise<Report['files']> {
+async function filesOf({ parts }: Pick<Frame, 'parts'>): Promise<ReportFrame['files']> {
   const files = new Map(parts.map((p) => [p.name, p.bytes]));
   return Promise.all(
     [...files].map(async ([name, bytes]) => {
@@ -70,16 +83,16 @@ async function filesOf({ parts }: Pick<Frame, 'parts'>): Promise<Report['files']
   );
 }
 
-/** Gathers what a report of a frame tells. Rejects with VersionError where there is no picture. */
-export async function reportOf(
-  frame: Frame,
+/** A frame as it is before and after, with each change. */
+async function frameOf(
+  { parts }: Pick<Frame, 'parts'>,
   open: OpenPicture,
   request: ParcelRequest,
   env: ParcelEnv,
-): Promise<Report> {
+  { large, small }: Sides,
+): Promise<ReportFrame> {
   needPicture(open);
-  const { list, shot, version } = request;
-  const changes = listedChanges(list, request);
+  const changes = listedChanges(request.list, request);
   const { crew, signal } = env;
   const stack = new ChangeStack(open.planes, open.cast, {
     passes: await passesFor(open, changes, env),
@@ -108,8 +121,8 @@ export async function reportOf(
       state: [change.done ? 'done' : 'open', change.on ? '' : 'not applied'].filter(Boolean).join(', '),
       who: change.who.map(pickWords).join(', ') || 'nobody is picked',
       steps,
-      before: smallPng(planes, area, SMALL),
-      after: smallPng(stack.result, area, SMALL),
+      before: smallPng(planes, area, small),
+      after: smallPng(stack.result, area, small),
       colours: means && {
         before: hex(means[0]!),
         after: hex(means[1]!),
@@ -120,23 +133,62 @@ export async function reportOf(
     };
   });
   return {
+    name: request.frame === undefined ? '' : `Frame ${request.frame}`,
+    before: smallPng(planes, wholeArea(open), large),
+    after: smallPng(stack.result, wholeArea(open), large),
+    changes: told,
+    files: await filesOf({ parts }),
+    findings: [...open.findings.map((f) => f.message), ...failures.map((f) => f.message)],
+  };
+}
+
+/** Which variant of a list is told of, where it has any. */
+function variantWords({ list, variant }: Pick<ParcelRequest, 'list' | 'variant'>): string[] {
+  if (list.variants.length === 0) return [];
+  const own = list.variants.find((v) => v.id === variant);
+  return [own ? `Variant: ${own.name}` : 'The list itself, without a variant'];
+}
+
+/**
+ * Gathers what a report of some frames tells.
+ * @param numbers the frames; none for a single picture, and otherwise beginning with the one that is at hand
+ * Rejects with VersionError where there is no picture.
+ */
+export async function reportOf(
+  { frame: first, at, open }: ParcelFrame,
+  request: ParcelRequest,
+  numbers: readonly number[],
+  env: ParcelEnv,
+): Promise<Report> {
+  const { list, shot, version } = request;
+  const all = numbers.length ? numbers : [undefined];
+  const sides = all.length > 1 ? AMONG_OTHERS : ALONE;
+  const frames: ReportFrame[] = [];
+  const size = await open();
+  for (const [i, number] of all.entries()) {
+    env.signal?.throwIfAborted();
+    const frame = i === 0 ? first : await at(number!);
+    const picture = i === 0 ? size : await frame.all(env.signal ? { signal: env.signal } : {});
+    frames.push(await frameOf(frame, picture, { ...request, frame: number }, env, sides));
+    env.onProgress?.((i + 1) / all.length);
+  }
+  const { changes } = frames[0]!;
+  const done = list.changes.filter((c) => c.done).length;
+  return {
     title: shot,
     facts: [
       `Version ${version}`,
-      ...(request.frame === undefined ? [] : [`Frame ${request.frame}`]),
-      `${open.width} x ${open.height} pixels`,
-      `${changes.filter((c) => c.done).length} of ${changes.length} changes done`,
+      ...variantWords(request),
+      ...(numbers.length ? [`${numbers.length > 1 ? 'Frames' : 'Frame'} ${framesText(numbers)}`] : []),
+      `${size.width} x ${size.height} pixels`,
+      `${done} of ${changes.length} changes done`,
     ],
-    before: smallPng(planes, wholeArea(open), LARGE),
-    after: smallPng(stack.result, wholeArea(open), LARGE),
-    changes: told,
+    frames,
     variants: list.variants.map((v) => ({
       name: v.name,
       sets: differencesOf(list, v).map(
         (d) => `${d.change.words || 'Change'}: ${d.field?.label ?? 'switch'} ${describeValue(d.field, d.to)}`,
       ),
     })),
-    files: await filesOf(frame),
-    findings: [...open.findings.map((f) => f.message), ...failures.map((f) => f.message)],
   };
 }
