@@ -11,12 +11,12 @@ const PDF: Field = { kind: 'switch', key: 'pdf', label: 'As PDF', neutral: true 
 const TELLS: Field = {
   kind: 'choice',
   key: 'tells',
-  label: 'Frames told of',
+  label: 'Shows',
   options: [
-    { value: 'first', label: 'the first' },
-    { value: 'middle', label: 'the middle one' },
-    { value: 'last', label: 'the last' },
-    { value: 'all', label: 'all, 24 at most' },
+    { value: 'first', label: 'the first frame' },
+    { value: 'middle', label: 'the middle frame' },
+    { value: 'last', label: 'the last frame' },
+    { value: 'all', label: 'all frames, 24 at most' },
   ],
   neutral: 'first',
 };
