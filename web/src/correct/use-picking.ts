@@ -3,7 +3,7 @@ import { usePicture } from '../picture/picture.ts';
 import { notify } from '../server/notify.ts';
 import { useChanges } from '../shot/changes/changes.ts';
 import { useLook } from '../shot/look.ts';
-import { useRecentPicks } from './recent-picks.ts';
+import { useRecentPicks } from './sheet/recent-picks.ts';
 
 interface Met {
   id: number;
