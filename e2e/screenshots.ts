@@ -110,11 +110,11 @@ try {
   await page.pointAt(0.72, 0.62);
   await shoot('correct');
   await page.press('5');
-  await (await withText(driver, 'button', 'Scopes and samples')).click();
+  await (await withText(driver, 'button', 'Scopes')).click();
   await page.settled();
   await driver.sleep(600);
   await shoot('difference');
-  await (await withText(driver, 'button', 'Scopes and samples')).click();
+  await (await withText(driver, 'button', 'Scopes')).click();
   await page.press('2');
   await page.settled();
   await shoot('id-map');

@@ -55,7 +55,8 @@ export class CorrectPage extends Page {
   private async offset(u: number, v: number, aspect: number): Promise<{ x: number; y: number }> {
     const box = await (await see(this.driver, '.viewer canvas')).getRect();
     const width = Math.min(box.width - 16, (box.height - 16) * aspect);
-    return { x: Math.round((u - 0.5) * width), y: Math.round(((v - 0.5) * width) / aspect) };
+    // It lies in the middle from left to right, and as high as it goes.
+    return { x: Math.round((u - 0.5) * width), y: Math.round(8 + (v * width) / aspect - box.height / 2) };
   }
 
   async pointAt(u: number, v: number, aspect = 16 / 9): Promise<void> {
@@ -165,7 +166,10 @@ export class CorrectPage extends Page {
     button: 'Add a correction' | 'Refine the edge' | 'Draw a limit',
     name: string,
   ): Promise<void> {
-    await clickSoon(this.driver, () => withText(this.driver, 'button', button));
+    // Where there is none of it yet, it is added from the line of the mask.
+    await clickSoon(this.driver, () =>
+      this.driver.findElement(By.xpath(`//button[contains(., '${button}') or @aria-label='${button}']`)),
+    );
     const input = await see(this.driver, `input[aria-label="Find: ${button}"]`);
     await input.sendKeys(name, Key.ENTER);
     await this.settled();
@@ -207,8 +211,16 @@ export class CorrectPage extends Page {
     await this.settled();
   }
 
+  /** Chooses how the picture is compared. */
+  async compare(way: 'Off' | 'Divider' | 'Side by side' | 'Mask beside'): Promise<void> {
+    await (await see(this.driver, 'button[aria-label="Compare"]')).click();
+    await clickSoon(this.driver, () => withText(this.driver, 'li', way));
+    await this.settled();
+  }
+
   async picks(): Promise<string[]> {
-    return Promise.all((await this.driver.findElements(By.css('.picks .name'))).map((e) => e.getText()));
+    const names = await this.driver.findElements(By.css('.picks .name'));
+    return Promise.all(names.map(async (e) => (await e.getText()).split('\n').join(' ')));
   }
 
   /** Opens the change at the end of the list. */

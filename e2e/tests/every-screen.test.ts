@@ -122,8 +122,8 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
     'Correct with scopes and samples',
     async () => {
       await atStage('correct');
-      await (await withText(driver, 'button', 'Scopes and samples')).click();
-      await see(driver, '[aria-label="Scopes and samples"] canvas');
+      await (await withText(driver, 'button', 'Scopes')).click();
+      await see(driver, '[aria-label="Scopes"] canvas');
       await page.settled();
     },
   ],

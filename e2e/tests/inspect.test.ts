@@ -136,7 +136,7 @@ test('a channel becomes a mask that is picked from, and goes by undo', async () 
   await driver.wait(async () => (await colours('.maker canvas')) > 50, 20_000, 'the mask is not shown');
   const name = await see(driver, '[aria-label="Name of the mask"]');
   await name.sendKeys(Key.chord(Key.CONTROL, 'a'), 'near');
-  await (await withText(driver, 'button', 'Turn round')).click();
+  await (await withText(driver, 'button', 'Invert')).click();
   expect(await faults(driver)).toEqual([]);
   await (await withText(driver, 'button', 'Make mask')).click();
   await see(driver, '[aria-label="Look at Masks"]', 20_000);

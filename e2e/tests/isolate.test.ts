@@ -114,7 +114,7 @@ test('members are swapped for others while edge and corrections stay', async () 
   await page.type('Exposure', 2);
   const steps = await page.steps();
   const seen = async () => {
-    await page.pointAt(0.5, -0.1);
+    await page.pointAt(0.5, 1.1);
     await page.settled();
     return [...(await page.colourAt(...CLOTH)), ...(await page.colourAt(...SMOKER))];
   };
@@ -138,7 +138,7 @@ test('members are swapped for others while edge and corrections stay', async () 
 test('a heading switches what stands under it as one, and its fence limits it all', async () => {
   await page.openCard('Lids in the green of the hive');
   await page.press('p');
-  await page.pointAt(0.5, -0.1);
+  await page.pointAt(0.5, 1.1);
   await page.settled();
   const green = await Promise.all(LIDS.map((l) => page.colourAt(...l)));
   for (const [r, g] of green) expect(g).toBeGreaterThan(r);
@@ -157,7 +157,7 @@ test('a heading switches what stands under it as one, and its fence limits it al
   await page.addStep('Draw a limit', 'rectangle');
   await page.type('Across', 44);
   await page.type('Width', 12);
-  await page.pointAt(0.5, -0.1);
+  await page.pointAt(0.5, 1.1);
   await page.settled();
   expect(await page.colourAt(...LIDS[0]!)).toEqual(green[0]);
   const [r, g] = await page.colourAt(...LIDS[1]!);

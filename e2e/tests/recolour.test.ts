@@ -258,19 +258,22 @@ test('an exposure is dragged in the picture, kept as a preset, and shown on anot
 });
 
 test('a sample is pinned by a click and goes on while values move; warnings are counted', async () => {
-  await byText("//button[contains(., 'Scopes and samples')]");
+  await byText("//button[normalize-space() = 'Scopes']");
   await byText("//button[normalize-space() = 'Pin a sample']");
   await page.clickAt(...LID);
-  await page.says('[aria-label="Scopes and samples"]', '3 × 3 pixels');
-  await page.says('[aria-label="Scopes and samples"]', 'after');
+  await page.says('[aria-label="Scopes"]', '3 × 3 pixels');
+  await page.says('[aria-label="Scopes"]', 'after');
   expect((await driver.findElements(By.css('.viewer .pin'))).length).toBe(1);
-  await byText("//button[starts-with(normalize-space(), 'Warnings')]");
+  await byText("//button[@aria-label = 'View']");
+  await byText("//summary[starts-with(normalize-space(), 'Warnings')]");
   await byText("//label[contains(., 'Clipped')]");
   await driver.wait(
-    async () => /Warnings [\d,]+/.test((await page.texts('.look-bar')).join(' ')),
+    async () => /[\d,]+ pixels are marked/.test((await page.texts('.corner')).join(' ')),
     10_000,
     'nothing was counted',
   );
+  await byText("//button[@aria-label = 'Reset the view']");
+  await driver.actions().sendKeys(Key.ESCAPE).perform();
 });
 
 test('a CDL file sets slope, offset and power; a broken one says what is wrong', async () => {
@@ -303,7 +306,7 @@ test('a CDL file sets slope, offset and power; a broken one says what is wrong',
 test('a table of a .cube file changes how the picture is shown, and before stands beside after', async () => {
   await standInForFileDialog(driver);
   const plain = await resting(LID);
-  await byText("//button[contains(@class, 'shown-as')]");
+  await byText("//button[@aria-label = 'View']");
   await byText("//div[contains(@class, 'el-popover')]//div[contains(@class, 'el-select')]");
   await byText("//li[contains(., 'Table from a .cube file')]");
   const rows = Array.from({ length: 8 }, (_, i) => [i & 4 ? 1 : 0, i & 2 ? 1 : 0, i & 1].join(' '));
@@ -314,16 +317,16 @@ test('a table of a .cube file changes how the picture is shown, and before stand
     const now = await page.colourAt(...LID);
     return Math.abs(now[0] - plain[2]) < 4 && Math.abs(now[2] - plain[0]) < 4;
   }, 10_000);
-  await byText("//button[contains(., 'Reset the view')]");
+  await byText("//button[@aria-label = 'Reset the view']");
   await driver.actions().move({ x: 4, y: 4 }).perform();
   await driver.wait(async () => {
     const now = await page.colourAt(...LID);
     return Math.abs(now[0] - plain[0]) < 2 && Math.abs(now[2] - plain[2]) < 2;
   }, 10_000);
   await driver.actions().sendKeys(Key.ESCAPE).perform();
-  await byText("//button[normalize-space() = 'Side by side']");
+  await page.compare('Side by side');
   await see(driver, "canvas[aria-label='Picture before']");
-  await byText("//button[normalize-space() = 'Side by side']");
+  await page.compare('Off');
   await page.settled();
 });
 

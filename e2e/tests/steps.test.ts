@@ -33,7 +33,7 @@ afterAll(async () => {
 
 /** Keeps what is on the screen, to be compared. The pointer is out of the way. */
 async function remember(): Promise<void> {
-  await page.pointAt(0.5, -0.1);
+  await page.pointAt(0.5, 1.1);
   await page.settled();
   await driver.executeScript(`
     const c = document.querySelector('.viewer canvas');
@@ -41,7 +41,7 @@ async function remember(): Promise<void> {
 }
 /** Pixels of the screen that are seen to be others than those that were kept, inside and outside a part of the picture. */
 async function changed(part = AROUND): Promise<Changed> {
-  await page.pointAt(0.5, -0.1);
+  await page.pointAt(0.5, 1.1);
   let last: Changed | undefined;
   for (;;) {
     await page.settled();
@@ -61,7 +61,7 @@ const compared = (part: typeof AROUND): Promise<Changed> =>
      const c = document.querySelector('.viewer canvas');
      const now = c.getContext('2d').getImageData(0, 0, c.width, c.height).data;
      const w = Math.min(c.width - 16, ((c.height - 16) * 16) / 9);
-     const [left, top] = [(c.width - w) / 2, (c.height - (w * 9) / 16) / 2];
+     const [left, top] = [(c.width - w) / 2, 8];
      let [inside, outside] = [0, 0];
      for (let y = 0, i = 0; y < c.height; y++)
        for (let x = 0; x < c.width; x++, i += 4) {
@@ -125,7 +125,7 @@ test('an edge is feathered, the mask is seen before and after, and turned round 
   await page.press('1');
   await page.settled();
   await remember();
-  await page.addStep('Refine the edge', 'turn round');
+  await page.addStep('Refine the edge', 'invert');
   expect((await changed()).outside).toBeGreaterThan(10_000);
   await page.undo();
   expect(await changed(NOWHERE)).toEqual({ inside: 0, outside: 0 });
@@ -163,14 +163,15 @@ test('a turn of hue is limited to the reds, and the limit is seen as a mask', as
   const HIVE = { x0: 0.18, y0: 0.28, x1: 0.27, y1: 0.5 };
   const HONEY = { x0: 0.54, y0: 0.52, x1: 0.62, y1: 0.72 };
   expect((await changed(HIVE)).inside).toBeGreaterThan(1000);
-  await (await see(driver, '.sheet details > summary')).click();
+  for (const summary of ['Only where…', 'In a range of colours'])
+    await driver.findElement(By.xpath(`//summary[contains(., '${summary}')]`)).click();
   await page.type('Around hue', 30);
   await page.type('Hue width', 50);
   expect((await changed(HIVE)).inside).toBe(0);
   expect((await changed(HONEY)).inside).toBeGreaterThan(500);
   await (await withText(driver, 'button', 'Show the limit as a mask')).click();
   await page.settled();
-  await page.pointAt(0.5, -0.1);
+  await page.pointAt(0.5, 1.1);
   await page.settled();
   expect(Math.max(...(await page.colourAt(0.22, 0.4)))).toBe(0);
   expect(Math.max(...(await page.colourAt(0.6, 0.57)))).toBeGreaterThan(100);
@@ -217,9 +218,16 @@ test('a shape limits the mask: drawn, dragged by its handle, nudged by keys, and
 
 test('edges are clean unless they are said to be plain', async () => {
   await page.openCard('Calm the brass');
-  await page.says('.mixing', 'Only the own part of each edge pixel is corrected.');
+  await (await see(driver, '.mask-line [aria-label="Refine the edge"]')).click();
+  const told = async (words: string) =>
+    driver.wait(
+      async () => ((await (await see(driver, '.mixing label')).getAttribute('title')) ?? '').includes(words),
+      10_000,
+      `it does not say: ${words}`,
+    );
+  await told('Only the own part of each edge pixel is corrected.');
   await (await see(driver, '.mixing .el-switch')).click();
-  await page.says('.mixing', 'Colours are mixed by coverage.');
+  await told('Colours are mixed by coverage.');
   await page.undo();
-  await page.says('.mixing', 'Only the own part');
+  await told('Only the own part');
 });

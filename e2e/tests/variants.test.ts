@@ -64,7 +64,7 @@ test('two are compared: one is worked on, the other is what before is', async ()
   await click("//figcaption[b = 'Lid 2']//label");
   await click("//button[contains(., 'Compare the two')]");
   await see(driver, "canvas[aria-label='Picture before']");
-  await click("//button[normalize-space() = 'Side by side']");
+  await page.compare('Off');
   await until(bluest, 'the second is not worked on');
   await driver.actions().keyDown('b').perform();
   await until(reddest, 'the first is not before');

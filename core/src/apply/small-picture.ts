@@ -19,6 +19,30 @@ export function boundsUnder(mask: TileMask): Area | undefined {
 /** So many pixels across are looked at for one that is shown, however large the picture is. */
 const LOOKS = 4;
 
+/** A whole mask in grey, white where it covers, its longer side so long at most. */
+export function smallMask(
+  mask: TileMask,
+  side: number,
+): { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> } {
+  const { width, height } = mask.size;
+  const by = Math.max(1, Math.max(width, height) / side);
+  const [w, h] = [Math.max(1, Math.floor(width / by)), Math.max(1, Math.floor(height / by))];
+  const data = new Uint8ClampedArray(4 * w * h).fill(255);
+  const looked = Array.from({ length: LOOKS }, (_, i) => (i + 0.5) / LOOKS);
+  for (let v = 0; v < h; v++)
+    for (let u = 0; u < w; u++) {
+      let sum = 0;
+      for (const dy of looked)
+        for (const dx of looked)
+          sum += mask.at(
+            Math.min(width - 1, Math.floor((u + dx) * by)),
+            Math.min(height - 1, Math.floor((v + dy) * by)),
+          );
+      data.fill((255 * sum) / LOOKS ** 2, 4 * (v * w + u), 4 * (v * w + u) + 3);
+    }
+  return { width: w, height: h, data };
+}
+
 /** An area of a picture as it is shown, means of pixels, its longer side so long at most. */
 export function smallPicture(
   { width, r, g, b, toScreen }: RgbPlanes,

@@ -60,9 +60,9 @@ export interface LimitGroup {
 
 /** Limits of a correction; light can be told apart where it looks at one pixel at a time. */
 export const limitGroupsOf = ({ works }: { works: 'pixel' | 'area' }): readonly LimitGroup[] => [
-  { title: 'Only a range of colours', fields: COLOUR_LIMIT },
-  { title: 'Only from near to far', fields: DEPTH_LIMIT },
-  ...(works === 'pixel' ? [{ title: 'Only some of the light', fields: LIGHT_LIMIT }] : []),
+  { title: 'In a range of colours', fields: COLOUR_LIMIT },
+  { title: 'From near to far', fields: DEPTH_LIMIT },
+  ...(works === 'pixel' ? [{ title: 'On some of the light', fields: LIGHT_LIMIT }] : []),
 ];
 
 /** The light passes that a correction is limited to; none if it is not. */

@@ -10,7 +10,7 @@ export function useSortable(
   onMounted(() => {
     sortable = Sortable.create(element.value!, {
       handle: '.grip',
-      animation: 120,
+      animation: matchMedia('(prefers-reduced-motion: reduce)').matches ? 0 : 120,
       // By the pointer itself, not by the browser's own dragging, which shows a washed-out picture of the row.
       forceFallback: true,
       fallbackTolerance: 3,

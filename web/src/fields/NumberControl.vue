@@ -70,6 +70,12 @@ const restSoon = useDebounceFn(rest, 350);
 function nudge(e: KeyboardEvent): void {
   const way = ARROWS[e.key];
   const inNumber = (e.target as HTMLElement).tagName === 'INPUT';
+  // In the number the key is for its digits; emptied, it is reset, too.
+  if (!inNumber && (e.key === 'Delete' || e.key === 'Backspace')) {
+    e.preventDefault();
+    e.stopPropagation();
+    return reset();
+  }
   if (way === undefined || e.altKey || (inNumber && /Left|Right/.test(e.key))) return;
   e.preventDefault();
   e.stopPropagation();
@@ -91,7 +97,7 @@ function rest(): void {
 
 <template>
   <div class="control" @keydown.capture="nudge">
-    <span class="label" title="Double-click to reset" @dblclick="reset">
+    <span class="label" title="Double-click to reset, or Delete on the slider" @dblclick="reset">
       {{ field.label }}
       <button
         v-if="field.inPicture && dragging !== undefined"
@@ -116,7 +122,7 @@ function rest(): void {
       :marks="marks"
       :aria-label="field.label"
       size="small"
-      title="Double-click to reset"
+      title="Double-click to reset, or Delete on the slider"
       :class="{ coloured: track }"
       :style="track"
       @input="slid"
@@ -155,10 +161,10 @@ function rest(): void {
 .control {
   display: grid;
   /* The slider has a line of its own: as long as the column is wide, and never less than 140 pixels. */
-  grid-template: 'label number unit' auto 'slider slider slider' 20px / minmax(0, 1fr) 62px auto;
+  grid-template: 'label number unit' 24px 'slider slider slider' 18px / minmax(0, 1fr) 62px auto;
   align-items: center;
   gap: 0 8px;
-  padding: 3px 0 5px;
+  padding: 0 0 3px;
 }
 .label {
   grid-area: label;
@@ -182,7 +188,7 @@ function rest(): void {
   min-width: 140px;
   /* The handle stays inside at both ends. */
   padding: 0 7px;
-  height: 20px;
+  height: 18px;
   --el-slider-main-bg-color: #55534c;
   --el-slider-height: 3px;
   --el-slider-button-size: 14px;

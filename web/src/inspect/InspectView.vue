@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElSplitter, ElSplitterPanel } from 'element-plus';
+import { ElButton } from 'element-plus';
 import { computed, defineAsyncComponent, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Finding, Remedy } from '@zesty-crow/core/findings';
@@ -15,6 +15,8 @@ import { api } from '../server/api.ts';
 import { notify, notifyError, tellUndo } from '../server/notify.ts';
 import FindingsPanel from '../shot/FindingsPanel.vue';
 import FrameStrip from '../shot/FrameStrip.vue';
+import StageColumns from '../shot/columns/StageColumns.vue';
+import { shareOfWindow, useColumns } from '../shot/columns/use-columns.ts';
 import ShotBar from '../shot/ShotBar.vue';
 import { useOpenVersion } from '../shot/use-open-version.ts';
 import { useShot } from '../shot/use-shot.ts';
@@ -37,6 +39,9 @@ const RoleMaker = defineAsyncComponent(() => import('./RoleMaker.vue'));
 
 /** What arrived: every pass on a wall, what is wrong, and everything in it that has an ID. */
 const props = defineProps<{ id: string }>();
+const columns = useColumns('inspect', {
+  right: { label: 'findings and cast', narrowest: 260, usual: shareOfWindow(0.28, 260, 360) },
+});
 const router = useRouter();
 const picture = usePicture();
 const changes = useChanges();
@@ -230,8 +235,8 @@ async function takeOut({ id, name }: StoredFile): Promise<void> {
       >
       <span v-if="wall.length" class="count">{{ wall.length }} passes</span>
     </ShotBar>
-    <ElSplitter class="below">
-      <ElSplitterPanel>
+    <StageColumns class="below" :columns="columns">
+      <div class="centre">
         <p v-if="picture.problem" class="problem" role="alert">{{ picture.problem }}</p>
         <p v-else-if="!picture.opened" class="problem" role="status">
           Reading… {{ Math.round((picture.progress?.share ?? 0) * 100) }} %
@@ -317,8 +322,8 @@ async function takeOut({ id, name }: StoredFile): Promise<void> {
           :files="version.files"
           @open="open(version, $event)"
         />
-      </ElSplitterPanel>
-      <ElSplitterPanel size="360" min="260" max="45%">
+      </div>
+      <template #right>
         <div class="side">
           <FindingsPanel
             :findings="findings"
@@ -336,8 +341,8 @@ async function takeOut({ id, name }: StoredFile): Promise<void> {
           />
           <CastTable :frames="frames" @change="beginChange" />
         </div>
-      </ElSplitterPanel>
-    </ElSplitter>
+      </template>
+    </StageColumns>
     <input ref="chooser" type="file" multiple hidden @change="chosen" />
     <ChoosePicture
       v-if="choosing && picture.opened"
@@ -368,16 +373,12 @@ async function takeOut({ id, name }: StoredFile): Promise<void> {
 }
 .below {
   flex: 1;
-  min-height: 0;
 }
-.below :deep(.el-splitter-panel) {
+.centre {
   display: flex;
   flex-direction: column;
-  overflow: hidden;
-}
-.below :deep(.el-splitter-bar__dragger:before),
-.below :deep(.el-splitter-bar__dragger:after) {
-  background-color: var(--room-line);
+  height: 100%;
+  min-height: 0;
 }
 .wall {
   display: grid;

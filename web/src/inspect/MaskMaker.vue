@@ -83,7 +83,7 @@ onKeyStroke('Escape', () => emit('close'));
       <label
         >All at <ElInputNumber v-model="own.to" size="small" :controls="false" aria-label="All at"
       /></label>
-      <ElButton size="small" @click="[own.from, own.to] = [own.to, own.from]">Turn round</ElButton>
+      <ElButton size="small" @click="[own.from, own.to] = [own.to, own.from]">Invert</ElButton>
       <p v-if="taken" class="alarm">There is a mask of this name. Choose another one.</p>
       <div class="ends">
         <ElButton size="small" @click="emit('close')">Cancel</ElButton>

@@ -175,7 +175,7 @@ export interface Swatches {
         /** Scene-linear Rec. 709, of what is not shared at the edge. */
         mean: readonly [number, number, number];
         /** What its mask covers, small. */
-        pictures?: { before: PassPicture; after: PassPicture } | undefined;
+        pictures?: { before: PassPicture; after: PassPicture; mask: PassPicture } | undefined;
       }
     | undefined;
 }

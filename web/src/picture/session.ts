@@ -42,6 +42,7 @@ import {
   meansIn,
   scopeOf,
   boundsUnder,
+  smallMask,
   smallPicture,
   type TileMask,
   showWarnings,
@@ -112,6 +113,8 @@ const DIMMED = 115;
 const SMALL = 700;
 /** Longer side of the small picture of a change's part. */
 const SMALL_PART = 72;
+/** Of a mask in the sheet, for screens of twice the density. */
+const SMALL_MASK = 112;
 /** The same on the wall, where it shows at a glance where something is. */
 const DIMMED_WALL = 190;
 /** Work between two looks at the messages, in milliseconds. */
@@ -910,7 +913,11 @@ export class PictureSession {
         before: css(means[0]!),
         after: css(means[1]!),
         mean: means[1]!,
-        pictures: area && { before: small(open.planes), after: small(open.stack.result) },
+        pictures: area && {
+          before: small(open.planes),
+          after: small(open.stack.result),
+          mask: smallMask(mask, SMALL_MASK),
+        },
       };
       this.staleSwatches.delete(id);
       await breathe();

@@ -4,6 +4,8 @@ import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { notifyError } from '../server/notify.ts';
 import { useShot } from '../shot/use-shot.ts';
+import StageColumns from '../shot/columns/StageColumns.vue';
+import { shareOfWindow, useColumns } from '../shot/columns/use-columns.ts';
 import ShotBar from '../shot/ShotBar.vue';
 import { addScene } from '../shot/bring-in/add-files.ts';
 import { shareOf, useUploads, type Upload } from '../shot/bring-in/uploads.ts';
@@ -16,6 +18,10 @@ import { useSelection } from './selection.ts';
 import WishesPanel from './WishesPanel.vue';
 
 const props = defineProps<{ id: string }>();
+const columns = useColumns('prepare', {
+  left: { label: 'the wishes', narrowest: 210, usual: shareOfWindow(0.195, 210, 262) },
+  right: { label: 'the ID plan', narrowest: 300, usual: shareOfWindow(0.285, 300, 366) },
+});
 const router = useRouter();
 const plan = usePlan();
 const selection = useSelection();
@@ -62,77 +68,70 @@ const sceneNotes = computed(() => plan.outline?.findings.filter((f) => f.severit
 
 <template>
   <div class="prepare" @dragover.prevent @drop.prevent="take([...($event.dataTransfer?.files ?? [])])">
-    <aside class="left"><WishesPanel /></aside>
-    <div class="centre">
-      <ShotBar :name="shot?.name" :document="plan">
-        <ElButton size="small" @click="chooser?.click()">{{
-          hasScene ? 'Replace scene…' : 'Choose scene…'
-        }}</ElButton>
-        <input
-          ref="chooser"
-          type="file"
-          multiple
-          accept=".glb,.gltf,.bin,.png,.jpg,.jpeg"
-          hidden
-          @change="chosen"
-        />
-        <template #end>
-          <ElButton
-            size="small"
-            type="primary"
-            :disabled="!plan.outline"
-            @click="router.push({ name: 'render', params: { id } })"
-            >Render…</ElButton
+    <StageColumns :columns="columns">
+      <template #left><WishesPanel /></template>
+      <div class="centre">
+        <ShotBar :name="shot?.name" :document="plan">
+          <ElButton size="small" @click="chooser?.click()">{{
+            hasScene ? 'Replace scene…' : 'Choose scene…'
+          }}</ElButton>
+          <input
+            ref="chooser"
+            type="file"
+            multiple
+            accept=".glb,.gltf,.bin,.png,.jpg,.jpeg"
+            hidden
+            @change="chosen"
+          />
+          <template #end>
+            <ElButton
+              size="small"
+              type="primary"
+              :disabled="!plan.outline"
+              @click="router.push({ name: 'render', params: { id } })"
+              >Render…</ElButton
+            >
+          </template>
+        </ShotBar>
+        <template v-if="plan.outline">
+          <div v-if="sceneNotes.length" class="notes">
+            <p v-for="f in sceneNotes" :key="f.code">{{ f.message }}</p>
+          </div>
+          <div class="split">
+            <SceneView />
+            <RosterPanel />
+          </div>
+        </template>
+        <div v-else class="empty" role="status">
+          <template v-if="sending !== undefined"
+            >Receiving the scene… {{ Math.round(shareOf(sending) * 100) }} %</template
           >
-        </template>
-      </ShotBar>
-      <template v-if="plan.outline">
-        <div v-if="sceneNotes.length" class="notes">
-          <p v-for="f in sceneNotes" :key="f.code">{{ f.message }}</p>
+          <template v-else-if="plan.scene?.problem"
+            ><strong>The scene cannot be used.</strong> {{ plan.scene.problem }}</template
+          >
+          <template v-else-if="hasScene">Reading the scene…</template>
+          <template v-else-if="loaded">
+            <h2>No scene yet</h2>
+            <p>
+              Drop a .glb here, or a .gltf together with its files. It is never changed: names and numbers
+              stay in the plan.
+            </p>
+          </template>
         </div>
-        <div class="split">
-          <SceneView />
-          <RosterPanel />
-        </div>
-      </template>
-      <div v-else class="empty" role="status">
-        <template v-if="sending !== undefined"
-          >Receiving the scene… {{ Math.round(shareOf(sending) * 100) }} %</template
-        >
-        <template v-else-if="plan.scene?.problem"
-          ><strong>The scene cannot be used.</strong> {{ plan.scene.problem }}</template
-        >
-        <template v-else-if="hasScene">Reading the scene…</template>
-        <template v-else-if="loaded">
-          <h2>No scene yet</h2>
-          <p>
-            Drop a .glb here, or a .gltf together with its files. It is never changed: names and numbers stay
-            in the plan.
-          </p>
-        </template>
       </div>
-    </div>
-    <aside class="right"><PassesPanel :name="shot?.name ?? ''" /></aside>
+      <template #right><PassesPanel :name="shot?.name ?? ''" /></template>
+    </StageColumns>
   </div>
 </template>
 
 <style scoped>
 .prepare {
-  display: grid;
-  grid-template-columns: 248px minmax(0, 1fr) 352px;
   height: 100%;
-}
-.left {
-  min-height: 0;
-  background: var(--room-deep);
-  border-right: 1px solid var(--room-line);
-}
-.right {
-  min-height: 0;
 }
 .centre {
   display: flex;
   flex-direction: column;
+  height: 100%;
   min-width: 0;
   min-height: 0;
 }

@@ -11,6 +11,8 @@ import { api, fileUrl } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
 import { useShot } from '../shot/use-shot.ts';
+import StageColumns from '../shot/columns/StageColumns.vue';
+import { shareOfWindow, useColumns } from '../shot/columns/use-columns.ts';
 import ShotBar from '../shot/ShotBar.vue';
 import CostChart from './CostChart.vue';
 import { costRows } from './cost-rows.ts';
@@ -19,6 +21,10 @@ import type { Asked } from './request.ts';
 import RequestForm from './RequestForm.vue';
 
 const props = defineProps<{ id: string }>();
+const columns = useColumns('render', {
+  left: { label: 'what to render', narrowest: 250, usual: shareOfWindow(0.225, 250, 290) },
+  right: { label: 'the versions', narrowest: 250, usual: shareOfWindow(0.26, 250, 338) },
+});
 const router = useRouter();
 const plan = usePlan();
 const renders = ref<Render[]>([]);
@@ -133,23 +139,25 @@ const stateWord = (r: Render) => {
 </script>
 
 <template>
-  <div class="render">
-    <aside class="left scroll">
-      <h2>Render</h2>
-      <RequestForm :versions="shot?.versions ?? []" @change="asked = $event" />
-      <RenderSettings :shot-name="shot?.name ?? ''" :version="targetVersion" :ids-only="idsOnly" />
-      <div class="start">
-        <p class="sum">
-          {{ only ? 'At most' : 'About' }} <b>{{ duration(cost.seconds * cost.frames) }}</b> and
-          <b>{{ megabytes(cost.bytes * cost.frames) }}</b>
-          <template v-if="cost.frames > 1"> for {{ cost.frames }} frames</template>
-        </p>
-        <ElButton type="primary" :disabled="obstacle !== undefined || starting" @click="start">{{
-          joins ? 'Render the passes' : `Render v${nextVersion}`
-        }}</ElButton>
-        <p v-if="obstacle && loaded" class="fault">{{ obstacle }}</p>
-      </div>
-    </aside>
+  <StageColumns :columns="columns">
+    <template #left>
+      <section class="paper scroll" aria-label="What to render">
+        <h2>Render</h2>
+        <RequestForm :versions="shot?.versions ?? []" @change="asked = $event" />
+        <RenderSettings :shot-name="shot?.name ?? ''" :version="targetVersion" :ids-only="idsOnly" />
+        <div class="start">
+          <p class="sum">
+            {{ only ? 'At most' : 'About' }} <b>{{ duration(cost.seconds * cost.frames) }}</b> and
+            <b>{{ megabytes(cost.bytes * cost.frames) }}</b>
+            <template v-if="cost.frames > 1"> for {{ cost.frames }} frames</template>
+          </p>
+          <ElButton type="primary" :disabled="obstacle !== undefined || starting" @click="start">{{
+            joins ? 'Render the passes' : `Render v${nextVersion}`
+          }}</ElButton>
+          <p v-if="obstacle && loaded" class="fault">{{ obstacle }}</p>
+        </div>
+      </section>
+    </template>
     <div class="centre">
       <ShotBar :name="shot?.name" :document="plan">
         <template #end>
@@ -211,53 +219,49 @@ const stateWord = (r: Render) => {
         <p v-else-if="job?.state === 'failed'" class="failed" role="alert">{{ job.message }}</p>
       </div>
     </div>
-    <aside class="right scroll">
-      <h2>Versions</h2>
-      <ul class="versions">
-        <li v-for="r in renders" :key="r.versionId">
-          <button
-            class="plain-button version"
-            :class="{ current: r.versionId === open?.versionId }"
-            type="button"
-            @click="
-              openId = r.versionId;
-              jobId = undefined;
-            "
-          >
-            <b>v{{ r.number }}</b> {{ WHAT[r.request?.what ?? 'all'] }}
-            <span class="paper-hint">{{ stateWord(r) }}</span>
-          </button>
-        </li>
-      </ul>
-      <p v-if="renders.length === 0" class="paper-hint">none yet</p>
-      <template v-if="rows.length">
-        <h3 class="paper-heading">
-          What {{ frames[0]!.idsOnly ? 'the ID passes of ' : '' }}v{{ open!.number }} cost{{
-            frames.length > 1 ? ', a frame' : ''
-          }}
-        </h3>
-        <p class="paper-hint">
-          {{ duration(mean('seconds')) }}, {{ megabytes(mean('bytes'))
-          }}{{ frames[0]!.partial ? '' : `, ${frames[0]!.samples.toFixed(0)} samples a pixel` }}
-        </p>
-        <h4>Seconds</h4>
-        <CostChart :rows="rows" what="seconds" />
-        <h4>Megabytes</h4>
-        <CostChart :rows="rows" what="bytes" />
-      </template>
-    </aside>
-  </div>
+    <template #right>
+      <section class="paper scroll" aria-label="Versions">
+        <h2>Versions</h2>
+        <ul class="versions">
+          <li v-for="r in renders" :key="r.versionId">
+            <button
+              class="plain-button version"
+              :class="{ current: r.versionId === open?.versionId }"
+              type="button"
+              @click="
+                openId = r.versionId;
+                jobId = undefined;
+              "
+            >
+              <b>v{{ r.number }}</b> {{ WHAT[r.request?.what ?? 'all'] }}
+              <span class="paper-hint">{{ stateWord(r) }}</span>
+            </button>
+          </li>
+        </ul>
+        <p v-if="renders.length === 0" class="paper-hint">none yet</p>
+        <template v-if="rows.length">
+          <h3 class="paper-heading">
+            What {{ frames[0]!.idsOnly ? 'the ID passes of ' : '' }}v{{ open!.number }} cost{{
+              frames.length > 1 ? ', a frame' : ''
+            }}
+          </h3>
+          <p class="paper-hint">
+            {{ duration(mean('seconds')) }}, {{ megabytes(mean('bytes'))
+            }}{{ frames[0]!.partial ? '' : `, ${frames[0]!.samples.toFixed(0)} samples a pixel` }}
+          </p>
+          <h4>Seconds</h4>
+          <CostChart :rows="rows" what="seconds" />
+          <h4>Megabytes</h4>
+          <CostChart :rows="rows" what="bytes" />
+        </template>
+      </section>
+    </template>
+  </StageColumns>
 </template>
 
 <style scoped>
-.render {
-  display: grid;
-  grid-template-columns: 276px minmax(0, 1fr) 324px;
+.paper {
   height: 100%;
-}
-.left,
-.right {
-  min-height: 0;
   padding: 10px 14px 20px;
   background: var(--paper);
 }
@@ -293,6 +297,7 @@ h4 {
 .centre {
   display: flex;
   flex-direction: column;
+  height: 100%;
   min-width: 0;
   min-height: 0;
 }

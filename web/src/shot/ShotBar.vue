@@ -22,7 +22,7 @@ const told = computed(() => {
     <h1 class="cut" :title="name">{{ name }}</h1>
     <slot />
     <span class="space" />
-    <span class="saving" aria-live="polite">
+    <span class="saving" :class="document.saving" aria-live="polite">
       {{ told }}
     </span>
     <ElButton v-if="document.saving === 'unsaved'" size="small" type="danger" @click="document.saveAgain()"
@@ -79,6 +79,7 @@ const told = computed(() => {
 
 <style scoped>
 .bar {
+  container-type: inline-size;
   display: flex;
   align-items: center;
   gap: 10px;
@@ -87,6 +88,8 @@ const told = computed(() => {
   color: var(--on-room);
 }
 h1 {
+  flex: 0 2 auto;
+  min-width: 60px;
   margin: 0;
   font-size: 17px;
   font-weight: 500;
@@ -98,6 +101,12 @@ h1 {
   color: var(--on-room-quiet);
   font-size: 13px;
   white-space: nowrap;
+}
+/* Where there is little room only what is not as it should be is told. */
+@container (max-width: 540px) {
+  .saving.saved {
+    display: none;
+  }
 }
 .step {
   display: grid;

@@ -10,6 +10,9 @@ import type { TOOLS } from '../viewer/tools/registry.ts';
 /** A tool of the picture. */
 export type ToolName = keyof typeof TOOLS;
 
+/** `before`: in the place of the picture; `side`: beside it; `mask`: the open mask beside it. */
+export type Comparison = 'off' | 'before' | 'divider' | 'side' | 'mask';
+
 /** How the picture is looked at and what a click takes. Kept while the shot is open. */
 export const useLook = defineStore('look', () => {
   const picture = usePicture();
@@ -34,6 +37,10 @@ export const useLook = defineStore('look', () => {
   /** Where values are read while others move. */
   const pins = ref<SamplePlace[]>([]);
   const showPicks = ref(true);
+  /** What is not picked is dimmed while the pointer is over the picture. */
+  const dims = ref(true);
+  /** The pointer carries what lies under it. */
+  const tags = ref(true);
   /** Name of the ID layer that clicks and the ID map use. */
   const layer = ref<string>();
   /** The correction whose limit is shown in the mask. */
@@ -101,7 +108,30 @@ export const useLook = defineStore('look', () => {
   /** A part of the picture that is to be seen, if it is out of sight. */
   const revealed = shallowRef<Area>();
   const divider = ref<number>();
-  const holdBefore = ref(false);
+  /** Before is in the place of the picture: while a key or a button is held, or until something else is compared. */
+  const held = ref(false);
+  const keepBefore = ref(false);
+  const holdBefore = computed({
+    get: () => held.value || keepBefore.value,
+    set(on: boolean) {
+      held.value = on;
+      if (on) keepBefore.value = false;
+    },
+  });
+  /** How the picture is compared; one way at a time. */
+  const comparison = computed({
+    get: (): Comparison => {
+      if (keepBefore.value) return 'before';
+      if (divider.value !== undefined) return 'divider';
+      if (beside.value === undefined) return 'off';
+      return beside.value === 'mask' ? 'mask' : 'side';
+    },
+    set(way: Comparison) {
+      keepBefore.value = way === 'before';
+      divider.value = way === 'divider' ? 0.5 : undefined;
+      beside.value = way === 'mask' ? 'mask' : way === 'side' ? 'before' : undefined;
+    },
+  });
   /** True while a value is being dragged: outlines would be in the way. */
   const adjusting = ref(false);
 
@@ -116,14 +146,19 @@ export const useLook = defineStore('look', () => {
     const at = layers.value.indexOf(layer.value ?? '');
     layer.value = layers.value[(at + 1) % layers.value.length];
   }
-  function reset(): void {
-    look.value = 'picture';
+  /** How it is shown goes back to what is usual. */
+  function resetView(): void {
     stops.value = 0;
     gamma.value = 1;
     transform.value = 'srgb';
     table.value = undefined;
-    against.value = { kind: 'rendered' };
     warnings.value = [];
+    showPicks.value = dims.value = tags.value = true;
+  }
+  function reset(): void {
+    look.value = 'picture';
+    resetView();
+    against.value = { kind: 'rendered' };
     pins.value = [];
     behind.value = 0;
     fenceShape.value = undefined;
@@ -131,8 +166,8 @@ export const useLook = defineStore('look', () => {
     alone.value = false;
     beside.value = undefined;
     highlight.value = swapping.value = undefined;
-    divider.value = undefined;
-    holdBefore.value = false;
+    comparison.value = 'off';
+    held.value = false;
   }
   return {
     look,
@@ -146,6 +181,10 @@ export const useLook = defineStore('look', () => {
     warnings,
     pins,
     showPicks,
+    dims,
+    tags,
+    comparison,
+    resetView,
     layer,
     limitOf,
     fenceShape,
@@ -172,6 +211,7 @@ export const useLook = defineStore('look', () => {
     revealed,
     divider,
     holdBefore,
+    keepBefore,
     adjusting,
     nextLayer,
     reset,

@@ -24,6 +24,12 @@ const emit = defineEmits<{
   'update:divider': [share: number];
   /** The part of the picture that is on the screen, in its pixels. */
   visible: [area: Area];
+  /** Where the picture lies in the viewer, in screen pixels; also what of it is out of sight. */
+  placed: [box: Area];
+  /** The middle of what a click would take, in the viewer; undefined where that is nothing. */
+  aimed: [at: Place | undefined];
+  /** Something is dragged, drawn or moved. */
+  busy: [on: boolean];
 }>();
 
 const picture = usePicture();
@@ -189,7 +195,8 @@ function fit(): void {
   const { width, height } = size.value;
   const k = Math.min((width - 2 * MARGIN) / o.width, (height - 2 * MARGIN) / o.height);
   if (!(k > 0)) return;
-  setPlace(k, (width - o.width * k) / 2, (height - o.height * k) / 2);
+  // As high as it goes: what is left is one room below it, where scopes lie.
+  setPlace(k, (width - o.width * k) / 2, MARGIN);
   fitted = true;
 }
 /** Zooms about the viewer's middle to a scale of picture pixels to screen pixels. */
@@ -270,14 +277,46 @@ watch([place, size, () => picture.size], () => {
   void emitVisible();
 });
 
+const placedNow = computed((): Area | undefined => {
+  const o = picture.size;
+  const { k, x, y } = place.value;
+  return o && { x0: x, y0: y, x1: x + k * o.width, y1: y + k * o.height };
+});
+watch(placedNow, (box) => box && emit('placed', box), { immediate: true });
+
 // ---- pointer
+
+/** A button is down, or the picture is about to be moved. */
+const held = ref(false);
+watch(
+  () => held.value || space.value,
+  (on) => emit('busy', on),
+);
+watch(
+  () => tool.hover.value,
+  (outline) => emit('aimed', outline && middleOf(outline)),
+);
+/** The middle of an outline's box, on the screen. @param outline x and y of its points by turns, in picture pixels */
+function middleOf(outline: Float32Array): Place | undefined {
+  let [x0, y0, x1, y1] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (let i = 0; i + 1 < outline.length; i += 2) {
+    [x0, x1] = [Math.min(x0, outline[i]!), Math.max(x1, outline[i]!)];
+    [y0, y1] = [Math.min(y0, outline[i + 1]!), Math.max(y1, outline[i + 1]!)];
+  }
+  const { k, x, y } = place.value;
+  return x1 < x0 ? undefined : { x: (k * (x0 + x1)) / 2 + x, y: (k * (y0 + y1)) / 2 + y };
+}
 
 function placeOf(e: MouseEvent): { screen: Place; at: Place } {
   // The pointer may be over either of two pictures that show the same place.
   const box = (e.currentTarget as HTMLElement).getBoundingClientRect();
   const screen = { x: e.clientX - box.left, y: e.clientY - box.top };
   const { k, x, y } = place.value;
-  return { screen, at: { x: (screen.x - x) / k, y: (screen.y - y) / k } };
+  const pen = e instanceof PointerEvent && e.pointerType === 'pen' && e.pressure > 0;
+  return {
+    screen,
+    at: { x: (screen.x - x) / k, y: (screen.y - y) / k, ...(pen ? { pressure: e.pressure } : {}) },
+  };
 }
 
 /** Where the pointer is on the screen. */
@@ -312,6 +351,7 @@ async function probe(next: { screen: Place; at: Place }): Promise<void> {
 function pointerDown(e: PointerEvent): void {
   if (e.button !== 0 || space.value || before.value === true) return;
   (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
+  held.value = true;
   tool.down(placeOf(e).at);
 }
 function pointerMove(e: PointerEvent): void {
@@ -319,6 +359,10 @@ function pointerMove(e: PointerEvent): void {
   pointer.value = next.screen;
   void probe(next);
   if (e.buttons & 1 && !space.value) tool.drag(next.at);
+}
+function pointerUp(): void {
+  held.value = false;
+  tool.up();
 }
 function pointerLeave(): void {
   over.value = false;
@@ -384,8 +428,8 @@ onMounted(() => {
       :data-rests="framing ? undefined : resting"
       @pointerdown="pointerDown"
       @pointermove="pointerMove"
-      @pointerup="tool.up()"
-      @pointercancel="tool.up()"
+      @pointerup="pointerUp"
+      @pointercancel="pointerUp"
       @pointerenter="over = true"
       @pointerleave="pointerLeave"
       @contextmenu.prevent="openMenu"
@@ -398,8 +442,8 @@ onMounted(() => {
       role="img"
       @pointerdown="pointerDown"
       @pointermove="pointerMove"
-      @pointerup="tool.up()"
-      @pointercancel="tool.up()"
+      @pointerup="pointerUp"
+      @pointercancel="pointerUp"
       @pointerenter="over = true"
       @pointerleave="pointerLeave"
       @contextmenu.prevent="openMenu"

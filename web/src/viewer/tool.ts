@@ -5,6 +5,8 @@ import type { Probe } from '../picture/messages.ts';
 export interface Place {
   x: number;
   y: number;
+  /** How hard a pen is pressed, 0 to 1; undefined for what cannot tell. */
+  pressure?: number;
 }
 
 /** What a tool gets from the viewer. */

@@ -1,10 +1,10 @@
 import { defineEdgeStep } from './edge-step.ts';
 import { eachCovered } from '../../planes/each-covered.ts';
 
-/** Turns a mask round: what was covered is not, and what was not is. */
+/** Inverts a mask: what was covered is not, and what was not is. */
 export const turnRound = defineEdgeStep<Record<never, never>>({
   kind: 'turn-round',
-  label: 'Turn round',
+  label: 'Invert',
   hint: 'Takes everything but what is picked.',
   fields: [],
   reach: () => 0,

@@ -34,7 +34,7 @@ const set = (end: 'first' | 'last', frame: number | null | undefined) =>
   grid-template-columns: auto 1fr 1fr;
   gap: 8px;
   align-items: center;
-  margin: 0 0 14px;
+  margin: 0 0 4px;
 }
 .limit :deep(.el-input-number) {
   width: 100%;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useKeyChoices } from '../keys/key-choices.ts';
 import { ElOption, ElSelect } from 'element-plus';
 import { ChevronLeft, ChevronRight, Pause, Play } from '@lucide/vue';
 import { computed } from 'vue';
@@ -13,6 +14,7 @@ import { RATES, useSequence } from './sequence.ts';
 defineProps<{ files: readonly StoredFile[] }>();
 const sequence = useSequence();
 const changes = useChanges();
+const { tip } = useKeyChoices();
 
 /** Frames at which something of the open change has a key. */
 const keyed = computed(() => {
@@ -71,7 +73,7 @@ const area = computed(() => {
         class="plain-button"
         type="button"
         :aria-label="sequence.playing ? 'Stop' : 'Play'"
-        :title="sequence.playing ? 'Stop (key Q)' : 'Play over and over (key Q)'"
+        :title="sequence.playing ? tip('Stop', 'Q') : tip('Play over and over', 'Q')"
         :disabled="sequence.played.length < 2"
         @click="sequence.flip()"
       >
@@ -100,8 +102,8 @@ const area = computed(() => {
         :aria-pressed="sequence.span[end] !== undefined"
         :title="
           end === 'first'
-            ? 'Play from this frame on; again takes it back (key I)'
-            : 'Play up to this frame; again takes it back (key O)'
+            ? tip('Play from this frame on; again takes it back', 'I')
+            : tip('Play up to this frame; again takes it back', 'O')
         "
         @click="sequence.setEnd(end)"
       >

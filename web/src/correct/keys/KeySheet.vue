@@ -1,13 +1,25 @@
 <script setup lang="ts">
-import { ElDialog, ElInput } from 'element-plus';
+import { ElButton, ElDialog, ElInput, ElSwitch } from 'element-plus';
 import { Search } from '@lucide/vue';
 import { computed, ref } from 'vue';
+import { isCharacter, useKeyChoices } from './key-choices.ts';
 import { foundKeys, KEY_GROUPS, type KeyUse } from './keys.ts';
 
-/** All keys with what they do, to be searched. */
+/** All keys with what they do, to be searched; single characters can be changed, or all of them switched off. */
 const props = defineProps<{ keys: readonly KeyUse[] }>();
 defineEmits<{ close: [] }>();
 
+const choices = useKeyChoices();
+/** What waits for another key. */
+const changing = ref<string>();
+function take(e: KeyboardEvent, usual: string): void {
+  if (changing.value !== usual || e.ctrlKey || e.metaKey || e.altKey || e.key === 'Tab') return;
+  e.preventDefault();
+  e.stopPropagation();
+  if (e.key !== 'Escape' && (!isCharacter(e.key) || e.key === ' ')) return;
+  if (e.key !== 'Escape') choices.choose(usual, e.key);
+  changing.value = undefined;
+}
 const search = ref('');
 const found = computed(() => foundKeys(props.keys, search.value));
 const groups = computed(() =>
@@ -34,7 +46,21 @@ const groups = computed(() =>
           <dl>
             <template v-for="k in g.keys" :key="k.key">
               <dt>
-                <kbd>{{ k.key }}</kbd>
+                <button
+                  v-if="k.act && isCharacter(k.key)"
+                  class="plain-button"
+                  type="button"
+                  :title="`Change the key: ${k.label}`"
+                  :aria-label="`Change the key ${choices.keyOf(k.key)}: ${k.label}`"
+                  @click="changing = k.key"
+                  @keydown="take($event, k.key)"
+                  @blur="changing = undefined"
+                >
+                  <kbd :class="{ waits: changing === k.key, off: choices.stored.value.off }">{{
+                    changing === k.key ? 'press…' : choices.stored.value.own[k.key] || k.key
+                  }}</kbd>
+                </button>
+                <kbd v-else>{{ k.key }}</kbd>
               </dt>
               <dd>{{ k.label }}</dd>
             </template>
@@ -43,10 +69,38 @@ const groups = computed(() =>
       </div>
       <p v-if="groups.length === 0">No key does that.</p>
     </div>
+    <template #footer>
+      <div class="below">
+        <label>
+          <ElSwitch
+            size="small"
+            :model-value="!choices.stored.value.off"
+            aria-label="Single keys"
+            @update:model-value="choices.setOff($event !== true)"
+          />
+          Single keys work (never while one types). Click a key to change it.
+        </label>
+        <ElButton size="small" @click="choices.reset()">Back to the usual keys</ElButton>
+      </div>
+    </template>
   </ElDialog>
 </template>
 
 <style scoped>
+.below,
+.below label {
+  display: flex;
+  align-items: center;
+  justify-content: space-between;
+  gap: 8px;
+}
+.waits {
+  background: var(--lemon-soft);
+}
+.off {
+  opacity: 0.6;
+  text-decoration: line-through;
+}
 .scroll {
   max-height: 64vh;
   margin-top: 14px;

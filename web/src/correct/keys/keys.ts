@@ -1,6 +1,6 @@
 /** What a key does, as the sheet of keys says it. */
 export interface KeyUse {
-  /** The key as it is written on a keyboard. */
+  /** The usual key, as it is written on a keyboard; what is chosen in its place is known by it. */
   key: string;
   label: string;
   group: 'Look' | 'Frames' | 'Zoom' | 'Choose' | 'Columns' | 'Values' | 'Everywhere';
@@ -10,14 +10,18 @@ export interface KeyUse {
   release?: () => void;
 }
 
-export const KEY_GROUPS = ['Look', 'Zoom', 'Choose', 'Columns', 'Values', 'Everywhere'] as const;
+export const KEY_GROUPS = ['Look', 'Frames', 'Zoom', 'Choose', 'Columns', 'Values', 'Everywhere'] as const;
 
 /** Keys of number fields, and those of all stages. */
 export const COMMON_KEYS: readonly KeyUse[] = [
   { key: '↑ ↓', label: 'A value up or down, in its field', group: 'Values' },
   { key: 'Shift ↑ ↓', label: 'The same ten times as far', group: 'Values' },
   { key: 'Ctrl ↑ ↓', label: 'A tenth as far', group: 'Values' },
-  { key: 'Double-click', label: 'A value back to where it changes nothing', group: 'Values' },
+  {
+    key: 'Delete',
+    label: 'On a slider: back to where it changes nothing, as a double-click does',
+    group: 'Values',
+  },
   { key: 'Ctrl Z', label: 'Undo', group: 'Everywhere' },
   { key: 'Ctrl Shift Z', label: 'Redo', group: 'Everywhere' },
 ];

@@ -1,7 +1,8 @@
 import { useEventListener } from '@vueuse/core';
-import { ref } from 'vue';
+import { computed, ref } from 'vue';
 import { useChanges } from '../../shot/changes/changes.ts';
 import { useSequence } from '../frames/sequence.ts';
+import { useKeyChoices } from './key-choices.ts';
 import { COMMON_KEYS, type KeyUse } from './keys.ts';
 import { useLook } from '../../shot/look.ts';
 
@@ -15,6 +16,9 @@ export function useKeys(
     actual(): void;
     zoomBy(factor: number): void;
     list(): void;
+    /** Tells everything under the pointer. */
+    unfold(on: boolean): void;
+    scopes(): void;
     wall(): void;
     back(): void;
   },
@@ -25,7 +29,7 @@ export function useKeys(
   const sequence = useSequence();
   const sheet = ref(false);
 
-  const own: KeyUse[] = [
+  const own: readonly KeyUse[] = [
     { key: '1', label: 'Picture', group: 'Look', act: () => (view.look = 'picture') },
     { key: '2', label: 'ID map', group: 'Look', act: () => (view.look = 'ids') },
     { key: '3', label: 'Mask', group: 'Look', act: () => (view.look = 'mask') },
@@ -63,6 +67,7 @@ export function useKeys(
       group: 'Look',
       act: () => view.flipBeside('before'),
     },
+    { key: 'J', label: 'Scopes', group: 'Look', act: () => viewer.scopes() },
     { key: 'Y', label: 'All variants', group: 'Look', act: () => viewer.wall() },
     { key: 'Q', label: 'Play and stop', group: 'Frames', act: () => sequence.flip() },
     { key: ',', label: 'Frame before', group: 'Frames', act: () => sequence.goBy(-1) },
@@ -80,6 +85,13 @@ export function useKeys(
       label: 'All that lies under the pointer, to take from',
       group: 'Choose',
       act: () => viewer.list(),
+    },
+    {
+      key: 'E',
+      label: 'Everything under the pointer, while it is held',
+      group: 'Choose',
+      act: () => viewer.unfold(true),
+      release: () => viewer.unfold(false),
     },
     {
       key: 'Esc',
@@ -102,11 +114,12 @@ export function useKeys(
     { key: 'W', label: 'Both columns', group: 'Columns', act: () => columns.flipBoth() },
     { key: '?', label: 'This sheet', group: 'Everywhere', act: () => (sheet.value = true) },
   ];
+  const choices = useKeyChoices();
   const named: Record<string, string> = { escape: 'esc' };
-  const byKey = new Map(own.map((k) => [k.key.toLowerCase(), k]));
+  const byKey = computed(() => new Map(own.map((k) => [choices.keyOf(k.key).toLowerCase(), k])));
   const useOf = (e: KeyboardEvent) => {
     const key = e.key.toLowerCase();
-    return byKey.get(named[key] ?? key);
+    return byKey.value.get(named[key] ?? key);
   };
 
   const typing = (e: KeyboardEvent) =>

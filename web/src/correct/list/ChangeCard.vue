@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ElCheckbox, ElSwitch } from 'element-plus';
-import { GripVertical, Trash2 } from '@lucide/vue';
+import { CircleAlert, GripVertical, Trash2 } from '@lucide/vue';
 import { useResizeObserver } from '@vueuse/core';
 import { computed, nextTick, ref, watch } from 'vue';
 import { correctionOf, type Change } from '@zesty-crow/core';
@@ -25,6 +25,9 @@ const swatch = computed(() => picture.swatches[props.change.id]);
 const lost = computed(() => picture.missing[props.change.id] ?? 0);
 /** Corrections of it that could not be computed; the rest of the list is shown. */
 const failed = computed(() => picture.failures.filter((f) => f.changeId === props.change.id));
+const lostWords = computed(
+  () => (lost.value === 1 ? '1 pick is' : `${lost.value} picks are`) + ' not in this version',
+);
 const members = computed(() => describePicks(props.change.who));
 
 function grow(): void {
@@ -75,6 +78,7 @@ watch(
       maxlength="500"
       placeholder="What did the client ask for?"
       aria-label="The client's words"
+      :title="open ? undefined : change.words"
       @focus="emit('open')"
       @input="
         changes.list.changes.find((c) => c.id === change.id)!.words = (
@@ -84,21 +88,27 @@ watch(
       @change="changes.commit('Edit words')"
       @keydown.enter.exact.prevent="($event.target as HTMLElement).blur()"
     />
-    <div v-if="swatch?.pictures" class="parts" title="Its part before and after">
-      <ShownCanvas :shown="swatch.pictures.before" role="img" aria-label="Before" />
-      <ShownCanvas :shown="swatch.pictures.after" role="img" aria-label="After" />
-    </div>
-    <div class="who">
+    <template v-if="open">
+      <div v-if="swatch?.pictures" class="parts" title="Its part before and after">
+        <ShownCanvas :shown="swatch.pictures.before" role="img" aria-label="Before" />
+        <ShownCanvas :shown="swatch.pictures.after" role="img" aria-label="After" />
+      </div>
+      <p v-for="f in failed" :key="f.kind" class="lost" role="alert">
+        {{ correctionOf(f.kind)?.label ?? f.kind }} could not be computed: {{ f.message }}
+      </p>
+      <p v-if="lost" class="lost">{{ lostWords }}</p>
+    </template>
+    <footer>
       <span v-if="swatch" class="swatches" title="Mean colour before and after">
         <i :style="{ background: swatch.before }" /><i :style="{ background: swatch.after }" />
       </span>
+      <CircleAlert
+        v-if="!open && (failed.length > 0 || lost > 0)"
+        class="alarm"
+        :size="14"
+        :aria-label="lost ? lostWords : 'A correction could not be computed'"
+      />
       <span class="members cut" :title="members">{{ members || 'Nothing picked yet' }}</span>
-    </div>
-    <p v-for="f in failed" :key="f.kind" class="lost" role="alert">
-      {{ correctionOf(f.kind)?.label ?? f.kind }} could not be computed: {{ f.message }}
-    </p>
-    <p v-if="lost" class="lost">{{ lost === 1 ? '1 pick is' : `${lost} picks are` }} not in this version</p>
-    <footer>
       <ElSwitch
         class="paper-switch"
         :model-value="change.on"
@@ -109,15 +119,19 @@ watch(
       <ElCheckbox
         :model-value="change.done"
         size="small"
-        label="done"
+        :aria-label="`${change.words || 'change'} is done`"
+        title="Done"
         @update:model-value="(done) => changes.setDone(change, done === true)"
       />
+    </footer>
+    <footer v-if="open" class="acts">
       <span class="space" />
       <ChangeMenu :change="change" />
       <button
         class="plain-button bin"
         type="button"
         :aria-label="`Delete ${change.words || 'change'}`"
+        title="Delete"
         @click.stop="changes.removeChange(change.id)"
       >
         <Trash2 :size="14" :stroke-width="1.6" />
@@ -127,21 +141,16 @@ watch(
 </template>
 
 <style scoped>
-.parts {
-  display: flex;
-  gap: 3px;
-  margin: 5px 0 3px;
-}
-.parts canvas {
-  max-width: 72px;
-  max-height: 44px;
-}
 .card {
   position: relative;
+  padding: 5px 8px 4px 20px;
   background: var(--paper);
-  padding: 9px 12px 6px 22px;
-  box-shadow: 0 1px 5px rgb(0 0 0 / 28%);
   border-left: 4px solid transparent;
+  box-shadow: 0 1px 4px rgb(0 0 0 / 24%);
+}
+.card:not(.open) {
+  height: 54px;
+  overflow: hidden;
 }
 .card.open {
   border-left-color: var(--lemon);
@@ -149,17 +158,20 @@ watch(
 }
 .card.off textarea,
 .card.off .members {
-  color: #98948a;
+  color: var(--ink-quiet);
 }
 .card.done textarea {
   text-decoration: line-through;
-  text-decoration-color: #98948a;
+  text-decoration-color: var(--ink-quiet);
+}
+.card.under {
+  margin-left: 14px;
 }
 .grip {
   position: absolute;
-  left: 3px;
-  top: 11px;
-  color: #a5a196;
+  left: 2px;
+  top: 7px;
+  color: var(--ink-quiet);
   cursor: grab;
 }
 textarea {
@@ -171,35 +183,31 @@ textarea {
   overflow: hidden;
   background: transparent;
   font: inherit;
-  font-size: 15px;
-  font-weight: 550;
+  font-size: 14px;
+  font-weight: 600;
+  line-height: 20px;
   color: var(--ink);
+}
+.card:not(.open) textarea {
+  height: 20px !important;
+  white-space: nowrap;
+  mask-image: linear-gradient(to left, transparent, #000 18px);
 }
 textarea:focus {
   outline: none;
   box-shadow: 0 1px 0 var(--ink-quiet);
 }
-.who {
+.parts {
   display: flex;
-  align-items: center;
-  gap: 8px;
-  margin-top: 5px;
+  gap: 3px;
+  margin: 4px 0 2px;
 }
-.swatches {
-  display: flex;
-  flex: none;
-}
-.swatches i {
-  width: 17px;
-  height: 17px;
-}
-.members {
-  color: var(--ink-quiet);
-  font-size: 13px;
-  min-width: 0;
+.parts canvas {
+  max-width: 72px;
+  max-height: 44px;
 }
 .lost {
-  margin: 4px 0 0;
+  margin: 3px 0 0;
   font-size: 12px;
   color: var(--alarm);
 }
@@ -207,22 +215,50 @@ footer {
   display: flex;
   align-items: center;
   gap: 6px;
-  margin-top: 3px;
+  height: 25px;
+}
+.swatches {
+  display: flex;
+  flex: none;
+}
+.swatches i {
+  width: 12px;
+  height: 16px;
+}
+.alarm {
+  flex: none;
+  color: var(--alarm);
+}
+.members {
+  flex: 1;
+  min-width: 0;
+  color: var(--ink-quiet);
+  font-size: 13px;
+}
+footer :deep(.el-checkbox) {
+  height: 24px;
+  min-width: 20px;
+  justify-content: center;
+  margin: 0;
+}
+footer :deep(.el-switch__core) {
+  min-width: 26px;
 }
 .space {
   flex: 1;
 }
-.bin {
-  display: grid;
-}
-.space + :deep(*) {
+.acts > :deep(*) {
   flex: none;
 }
-.card.under {
-  margin-left: 14px;
+.acts .space {
+  flex: 1;
 }
 .bin {
-  color: #8b887d;
+  display: grid;
+  place-items: center;
+  width: 24px;
+  height: 24px;
+  color: var(--ink-quiet);
 }
 .bin:hover {
   color: var(--alarm);

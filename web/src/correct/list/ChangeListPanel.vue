@@ -1,31 +1,26 @@
 <script setup lang="ts">
 import { ElButton } from 'element-plus';
-import { Import, Plus } from '@lucide/vue';
+import { Heading, Import, Plus } from '@lucide/vue';
+import { useLocalStorage } from '@vueuse/core';
 import { computed, ref } from 'vue';
-import type { MemberPick } from '@zesty-crow/core/picks';
 import ChangeCard from './ChangeCard.vue';
 import HeadingCard from './HeadingCard.vue';
 import { useSortable } from '../use-sortable.ts';
 import { usePicture } from '../../picture/picture.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
 
-/** Wishes of the plan by which this version was rendered. */
-const props = defineProps<{ wishes: { id: string; words: string; picks: MemberPick[] }[] }>();
+/** The changes, one under the other, with what they stand under. */
 defineEmits<{ relink: []; take: [] }>();
 const changes = useChanges();
 const picture = usePicture();
 /** Picks of all changes that mean nothing here. */
 const lost = computed(() => changes.list.changes.reduce((sum, c) => sum + (picture.missing[c.id] ?? 0), 0));
-/** A wish that has become a change is not offered again. */
-const open = computed(() =>
-  props.wishes.filter((w) => !changes.list.changes.some((c) => c.words === w.words)),
-);
-function begin(wish: { words: string; picks: MemberPick[] }): void {
-  changes.addChange(
-    wish.words,
-    wish.picks.map((p) => ({ ...p })),
-  );
-}
+/** Headings that are folded: their changes are not in sight. */
+const folded = useLocalStorage<string[]>('zesty-crow/folded-headings', []);
+const flip = (id: string) =>
+  (folded.value = folded.value.includes(id) ? folded.value.filter((f) => f !== id) : [...folded.value, id]);
+const inSight = (change: { id: string; heading?: string }) =>
+  change.heading === undefined || change.id === changes.openId || !folded.value.includes(change.heading);
 const listElement = ref<HTMLElement>();
 useSortable(listElement, (from, to) => changes.moveRow(from, to));
 </script>
@@ -33,8 +28,28 @@ useSortable(listElement, (from, to) => changes.moveRow(from, to));
 <template>
   <section class="card-panel" aria-label="Changes">
     <header>
-      <h2>Changes</h2>
+      <h2 class="only-read">Changes</h2>
       <ElButton size="small" :icon="Plus" @click="changes.addChange()">New change</ElButton>
+      <span class="acts">
+        <button
+          class="plain-button"
+          type="button"
+          title="New heading"
+          aria-label="New heading"
+          @click="changes.addHeading()"
+        >
+          <Heading :size="16" :stroke-width="1.6" />
+        </button>
+        <button
+          class="plain-button"
+          type="button"
+          title="Take the changes of another shot…"
+          aria-label="Take the changes of another shot"
+          @click="$emit('take')"
+        >
+          <Import :size="16" :stroke-width="1.6" />
+        </button>
+      </span>
     </header>
     <div class="body scroll">
       <p v-if="lost > 0" class="lost">
@@ -50,45 +65,27 @@ useSortable(listElement, (from, to) => changes.moveRow(from, to));
             v-if="row.heading"
             :heading="row.heading"
             :open="row.heading.id === changes.openId"
+            :folded="folded.includes(row.heading.id)"
+            @flip="flip(row.heading.id)"
             @open="changes.openId = row.heading.id"
           />
           <ChangeCard
             v-else
+            v-show="inSight(row.change)"
             :change="row.change"
             :open="row.change.id === changes.openId"
             @open="changes.openId = row.change.id"
           />
         </template>
       </ol>
-      <button class="plain-button new-heading" type="button" @click="changes.addHeading()">
-        <Plus :size="14" :stroke-width="1.6" />New heading
-      </button>
-      <button class="plain-button new-heading" type="button" @click="$emit('take')">
-        <Import :size="14" :stroke-width="1.6" />Take the changes of another shot…
-      </button>
-      <section v-if="open.length" class="wishes" aria-label="Wishes">
-        <h3>Wished for</h3>
-        <button
-          v-for="w in open"
-          :key="w.id"
-          class="plain-button wish"
-          type="button"
-          :disabled="w.picks.length === 0"
-          :title="
-            w.picks.length
-              ? `Begin a change with ${w.picks.map((p) => p.member).join(', ')}`
-              : 'No pass of this version isolates it'
-          "
-          @click="begin(w)"
-        >
-          <Plus :size="14" :stroke-width="1.6" /><span>{{ w.words }}</span>
-        </button>
-      </section>
     </div>
   </section>
 </template>
 
 <style scoped>
+header {
+  padding: 6px 12px;
+}
 .lost {
   margin: 0 0 10px;
   padding: 6px 10px;
@@ -98,18 +95,16 @@ useSortable(listElement, (from, to) => changes.moveRow(from, to));
 .lost button {
   text-decoration: underline;
 }
-.new-heading {
+.acts {
   display: flex;
   align-items: center;
-  gap: 7px;
-  margin-top: 10px;
-  text-align: left;
-  color: var(--on-room-quiet);
+  gap: 2px;
 }
-.new-heading svg {
-  flex: none;
-}
-.new-heading:hover {
+.acts .plain-button {
+  display: grid;
+  place-items: center;
+  width: 24px;
+  height: 24px;
   color: var(--on-room);
 }
 ol {
@@ -118,28 +113,6 @@ ol {
   padding: 0;
   display: grid;
   grid-template-columns: minmax(0, 1fr);
-  gap: 9px;
-}
-.wishes h3 {
-  margin: 14px 0 4px;
-  font-size: 13px;
-  font-weight: 500;
-  color: var(--on-room-quiet);
-}
-.wish {
-  display: flex;
-  gap: 7px;
-  align-items: baseline;
-  width: 100%;
-  padding: 4px 0;
-  text-align: left;
-  color: var(--on-room);
-}
-.wish svg {
-  flex: none;
-  align-self: center;
-}
-.wish:hover:not(:disabled) span {
-  text-decoration: underline;
+  gap: 6px;
 }
 </style>

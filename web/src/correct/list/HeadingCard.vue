@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { ElSwitch } from 'element-plus';
-import { GripVertical, Trash2 } from '@lucide/vue';
+import { ChevronDown, ChevronRight, GripVertical, Trash2 } from '@lucide/vue';
 import { computed, onMounted, ref } from 'vue';
 import { hasMask, type Heading } from '@zesty-crow/core/changes';
 import { useChanges } from '../../shot/changes/changes.ts';
 import { describePicks } from '../../shot/changes/describe-picks.ts';
 
 /** What changes stand under: switched as one, with a mask over them all if it has one. */
-const props = defineProps<{ heading: Heading; open: boolean }>();
-const emit = defineEmits<{ open: [] }>();
+const props = defineProps<{ heading: Heading; open: boolean; folded: boolean }>();
+const emit = defineEmits<{ open: []; flip: [] }>();
 const changes = useChanges();
 const words = ref<HTMLInputElement>();
 
@@ -38,6 +38,15 @@ onMounted(() => {
     @pointerdown="emit('open')"
   >
     <span class="grip" aria-hidden="true"><GripVertical :size="14" :stroke-width="1.5" /></span>
+    <button
+      class="plain-button fold"
+      type="button"
+      :aria-expanded="!folded"
+      :aria-label="`${folded ? 'Unfold' : 'Fold'} ${heading.words || 'heading'}`"
+      @click.stop="emit('flip')"
+    >
+      <component :is="folded ? ChevronRight : ChevronDown" :size="14" />
+    </button>
     <input
       ref="words"
       :value="heading.words"
@@ -71,10 +80,10 @@ onMounted(() => {
 <style scoped>
 .heading {
   display: grid;
-  grid-template-columns: 14px minmax(0, 1fr) auto auto;
+  grid-template-columns: 14px 24px minmax(0, 1fr) auto 24px;
   align-items: center;
-  gap: 2px 8px;
-  padding: 3px 12px 3px 4px;
+  gap: 0 4px;
+  padding: 1px 8px 1px 2px;
   border-left: 4px solid transparent;
   color: var(--on-room);
 }
@@ -84,6 +93,14 @@ onMounted(() => {
 }
 .heading.off input {
   color: var(--on-room-quiet);
+}
+.fold,
+.bin {
+  display: grid;
+  place-items: center;
+  width: 24px;
+  height: 24px;
+  color: var(--on-room);
 }
 .grip {
   cursor: grab;
@@ -112,7 +129,7 @@ input::placeholder {
   color: var(--on-room);
 }
 p {
-  grid-column: 2 / -1;
+  grid-column: 3 / -1;
   margin: 0;
   font-size: 13px;
   color: var(--on-room-quiet);

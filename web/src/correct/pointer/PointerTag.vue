@@ -1,60 +1,57 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue';
-import { familyOf } from '@zesty-crow/core/cast';
 import { NO_ID } from '@zesty-crow/core/idlayers';
 import type { Probe } from '../../picture/messages.ts';
 import { usePicture } from '../../picture/picture.ts';
 import type { Place } from '../../viewer/tool.ts';
 import { layerLabel } from '../layer-label.ts';
 import { useLook } from '../../shot/look.ts';
+import { usePicking } from '../use-picking.ts';
 
-/** What lies under the pointer, beside it: every ID of every layer, names in full. */
-const props = defineProps<{ probe: Probe | undefined; at: Place }>();
+/**
+ * What the pointer carries: in one line the member that a click would take or take out, with its share. Everything at the
+ * pixel unfolds while a key is held.
+ */
+const props = defineProps<{
+  probe: Probe | undefined;
+  at: Place;
+  /** The middle of the thing under the pointer, which stays to be seen. */
+  middle: Place | undefined;
+  unfolded: boolean;
+}>();
 const picture = usePicture();
 const view = useLook();
+const picking = usePicking();
 
-const GAP = 22;
+/** Away from the pointer, and from the hand below it. */
+const GAP = 18;
 const MOST = 4;
-const FEW = 2;
 /** Coverage from which on an ID of another layer is told. */
 const LEAST = 0.02;
 const tag = ref<HTMLElement>();
 const corner = ref({ x: 0, y: 0 });
 
+/** What a click means. */
+const meant = computed(() => {
+  const ids = props.probe?.layers.find((l) => l.layer === view.layer)?.ids ?? [];
+  const id = ids[ids.length ? view.behind % ids.length : 0];
+  return id && { ...id, chosen: view.layer !== undefined && picking.isChosen(view.layer, id) };
+});
 const layers = computed(() =>
   picture.cast.flatMap(({ name }) => {
-    const active = name === view.layer;
-    // Of the other layers only what matters is told: the tag shall hide little of the picture.
     const ids = (props.probe?.layers.find((l) => l.layer === name)?.ids ?? []).filter(
-      (id) => active || (id.coverage >= LEAST && id.id !== NO_ID),
+      (id) => id.coverage >= LEAST && id.id !== NO_ID,
     );
-    const most = active ? MOST : FEW;
-    if (ids.length === 0 && !active) return [];
-    const meant = active && ids.length ? view.behind % ids.length : -1;
-    // The meant one is always among those shown.
-    const from = Math.max(0, Math.min(meant - most + 1, ids.length - most));
-    return [
-      {
-        name,
-        label: layerLabel(name),
-        active,
-        ids: ids.slice(from, from + most).map((id, i) => ({ ...id, meant: from + i === meant })),
-        more: Math.max(0, ids.length - from - most),
-      },
-    ];
+    return ids.length
+      ? [{ name, label: layerLabel(name), ids: ids.slice(0, MOST), more: Math.max(0, ids.length - MOST) }]
+      : [];
   }),
-);
-/** There is more at this pixel than a click takes: several, or something that only a layer of another kind shows. */
-const several = computed(
-  () =>
-    layers.value.some((l) => l.ids.length + l.more > 1) ||
-    layers.value.some(({ name }) => familyOf(name) === 'other' && name !== view.layer),
 );
 const percent = (c: number) => `${(c * 100).toFixed(c < 0.0995 ? 1 : 0)} %`;
 
-/** Right below the pointer, or on its other side where there is no room. */
+/** Above the pointer and to its right; where it would leave the room, or lie on the thing's middle, on another side. */
 watch(
-  () => [props.at, props.probe],
+  () => [props.at, props.probe, props.unfolded, props.middle],
   async () => {
     await nextTick();
     const box = tag.value;
@@ -62,10 +59,17 @@ watch(
     if (!box || !room) return;
     const { x, y } = props.at;
     const [w, h] = [box.offsetWidth, box.offsetHeight];
-    corner.value = {
-      x: Math.max(0, x + GAP + w > room.clientWidth ? x - GAP - w : x + GAP),
-      y: Math.max(0, y + GAP + h > room.clientHeight ? y - GAP - h : y + GAP),
+    const places = [y - GAP - h, y + 2 * GAP].flatMap((top) =>
+      [x + GAP, x - GAP - w].map((left) => ({ x: left, y: top })),
+    );
+    const inside = (p: Place) =>
+      p.x >= 0 && p.y >= 0 && p.x + w <= room.clientWidth && p.y + h <= room.clientHeight;
+    const hides = (p: Place) => {
+      const m = props.middle;
+      return m !== undefined && m.x > p.x && m.x < p.x + w && m.y > p.y && m.y < p.y + h;
     };
+    const best = places.find((p) => inside(p) && !hides(p)) ?? places.find(inside) ?? places[0]!;
+    corner.value = { x: Math.max(0, best.x), y: Math.max(0, best.y) };
   },
   { flush: 'post' },
 );
@@ -73,21 +77,27 @@ watch(
 
 <template>
   <div
-    v-if="probe && layers.length && !view.adjusting && !view.holdBefore"
+    v-if="probe && (meant || unfolded)"
     ref="tag"
     class="tag"
+    :class="{ unfolded }"
     aria-label="Under the pointer"
     :style="{ transform: `translate(${corner.x}px, ${corner.y}px)` }"
   >
-    <section v-for="layer in layers" :key="layer.name" :class="{ active: layer.active }">
-      <h4>{{ layer.label }}</h4>
-      <p v-for="id in layer.ids" :key="id.id" :class="{ meant: id.meant }">
-        <span class="share">{{ percent(id.coverage) }}</span><span class="name">{{ id.name }}</span>
-      </p>
-      <p v-if="layer.more" class="more">and {{ layer.more }} more</p>
-      <p v-if="layer.ids.length === 0" class="more">nothing</p>
-    </section>
-    <p v-if="several" class="more hint">right-click or T to take any of them</p>
+    <template v-if="unfolded">
+      <section v-for="layer in layers" :key="layer.name">
+        <h4>{{ layer.label }}</h4>
+        <p v-for="id in layer.ids" :key="id.id">
+          <span class="share">{{ percent(id.coverage) }}</span><span class="name">{{ id.name }}</span>
+        </p>
+        <p v-if="layer.more" class="more">and {{ layer.more }} more</p>
+      </section>
+      <p v-if="layers.length === 0" class="more">Nothing has an ID here.</p>
+    </template>
+    <template v-else-if="meant">
+      <span v-if="meant.chosen" class="chosen" title="A click takes it out">−</span>
+      <b class="cut">{{ meant.name }}</b><span class="share">{{ percent(meant.coverage) }}</span>
+    </template>
   </div>
 </template>
 
@@ -97,23 +107,36 @@ watch(
   left: 0;
   top: 0;
   display: flex;
-  flex-wrap: wrap;
-  gap: 6px 16px;
-  max-width: min(460px, 90%);
-  padding: 6px 10px 7px;
+  align-items: baseline;
+  gap: 7px;
+  max-width: min(320px, 90%);
+  height: 22px;
+  padding: 1px 8px;
   background: rgb(27 27 27 / 86%);
   color: #e4e4e4;
   font-size: 13px;
-  line-height: 1.3;
   pointer-events: none;
+}
+.unfolded {
+  flex-wrap: wrap;
+  gap: 6px 16px;
+  max-width: min(460px, 90%);
+  height: auto;
+  padding: 6px 10px 7px;
+  line-height: 1.3;
+}
+b {
+  font-weight: 600;
+  color: #fff;
+}
+.chosen {
+  color: var(--lemon);
+  font-weight: 700;
 }
 h4 {
   margin: 0;
   font-weight: 400;
   color: #bdbdbd;
-}
-.active h4 {
-  color: var(--lemon);
 }
 p {
   display: grid;
@@ -122,18 +145,13 @@ p {
   margin: 0;
 }
 .share {
-  text-align: right;
   white-space: nowrap;
+}
+p .share {
+  text-align: right;
 }
 .name {
   overflow-wrap: anywhere;
-}
-.meant {
-  color: #fff;
-  font-weight: 600;
-}
-.hint {
-  flex-basis: 100%;
 }
 .more {
   display: block;

@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import { ElTooltip } from 'element-plus';
 import { Brush, Lasso, MousePointerClick, SquareDashed } from '@lucide/vue';
+import { computed } from 'vue';
+import SegmentChoice from '../../fields/SegmentChoice.vue';
 import { useLook, type ToolName } from '../../shot/look.ts';
+import { useKeyChoices } from '../keys/key-choices.ts';
 
 /** What the pointer does in the picture, and how. */
 const view = useLook();
@@ -12,52 +14,24 @@ const TOOLS: { tool: ToolName; label: string; key: string; icon: typeof Brush }[
   { tool: 'box', label: 'Box', key: 'R', icon: SquareDashed },
   { tool: 'brush', label: 'Brush on the mask', key: 'K', icon: Brush },
 ];
-const ENCLOSED = { inside: 'Whole', touched: 'Touched' } as const;
+const ENCLOSED = [
+  { value: 'inside', label: 'Whole', title: 'What lies whole within the line' },
+  { value: 'touched', label: 'Touched', title: 'All that the line touches' },
+] as const;
+const { tip } = useKeyChoices();
+const tools = computed(() =>
+  TOOLS.map(({ tool, label, key, icon }) => ({ value: tool, label, icon, title: tip(label, key) })),
+);
+/** While a colour or a value is taken from the picture, none of these. */
+const chosen = computed({ get: () => view.tool, set: (tool) => (view.tool = tool) });
 </script>
 
 <template>
-  <div class="group" role="radiogroup" aria-label="What the pointer does">
-    <ElTooltip v-for="t in TOOLS" :key="t.tool" :content="`${t.label} (key ${t.key})`" :show-after="500">
-      <button
-        class="plain-button room-button icon"
-        type="button"
-        role="radio"
-        :class="{ on: view.tool === t.tool }"
-        :aria-checked="view.tool === t.tool"
-        :aria-label="t.label"
-        @click="view.tool = t.tool"
-      >
-        <component :is="t.icon" :size="16" :stroke-width="1.6" />
-      </button>
-    </ElTooltip>
-  </div>
-  <div
+  <SegmentChoice v-model="chosen" icons label="What the pointer does" :options="tools" />
+  <SegmentChoice
     v-if="view.tool === 'lasso' || view.tool === 'box'"
-    class="group"
-    role="radiogroup"
-    aria-label="What is taken"
-  >
-    <button
-      v-for="(label, which) in ENCLOSED"
-      :key="which"
-      class="plain-button room-button"
-      type="button"
-      role="radio"
-      :class="{ on: view.enclosed === which }"
-      :aria-checked="view.enclosed === which"
-      @click="view.enclosed = which"
-    >
-      {{ label }}
-    </button>
-  </div>
+    v-model="view.enclosed"
+    label="What is taken"
+    :options="ENCLOSED"
+  />
 </template>
-
-<style scoped>
-.group {
-  flex: none;
-}
-.icon {
-  display: grid;
-  padding-inline: 6px;
-}
-</style>

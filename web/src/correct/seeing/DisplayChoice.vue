@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ElButton, ElInputNumber, ElOption, ElPopover, ElSelect } from 'element-plus';
+import { ElInputNumber, ElOption, ElSelect } from 'element-plus';
 import { useFileDialog } from '@vueuse/core';
 import { computed } from 'vue';
 import { DISPLAY_TRANSFORMS, parseCube } from '@zesty-crow/core/display';
@@ -16,21 +16,11 @@ const TABLE = 'table';
 /** Bytes of a table of 129 steps each way, with room for long numbers. */
 const MOST_TABLE = 128 * 2 ** 20;
 const chosen = computed(() => (view.table ? TABLE : view.transform));
-const label = computed(() => {
-  const name = view.table
-    ? view.table.title || 'Table'
-    : DISPLAY_TRANSFORMS.find((t) => t.name === view.transform)!.label;
-  return view.gamma === 1 ? name : `${name}, γ ${view.gamma}`;
-});
 const hint = computed(() =>
   view.table
     ? `${view.table.size} ${view.table.dimensions === 3 ? 'steps each way' : 'steps'}`
     : DISPLAY_TRANSFORMS.find((t) => t.name === view.transform)!.hint,
 );
-const plain = computed(
-  () => view.transform === 'srgb' && !view.table && view.gamma === 1 && view.stops === 0,
-);
-
 const { open, onChange } = useFileDialog({ accept: '.cube', multiple: false, reset: true });
 onChange((files) => {
   const file = files?.[0];
@@ -52,81 +42,55 @@ function choose(name: string): void {
   view.table = undefined;
   view.transform = name;
 }
-function reset(): void {
-  view.table = undefined;
-  view.transform = 'srgb';
-  view.gamma = 1;
-  view.stops = 0;
-}
 </script>
 
 <template>
-  <ElPopover trigger="click" placement="bottom-end" :width="292" :teleported="true">
-    <template #reference>
-      <button
-        class="plain-button room-button shown-as"
-        type="button"
-        :class="{ on: !plain }"
-        :title="`How it is shown; the picture stays as it is. ${hint}`"
+  <div class="rows">
+    <!-- No label: a click on an option would reach the field through it, and open the list again. -->
+    <div class="row">
+      <span>Transform</span>
+      <ElSelect
+        size="small"
+        :model-value="chosen"
+        :teleported="false"
+        aria-label="Display transform"
+        @update:model-value="choose($event as string)"
       >
-        {{ label }}
-      </button>
-    </template>
-    <div class="rows">
-      <!-- No label: a click on an option would reach the field through it, and open the list again. -->
-      <div class="row">
-        <span>Shown as</span>
-        <ElSelect
-          size="small"
-          :model-value="chosen"
-          :teleported="false"
-          aria-label="Display transform"
-          @update:model-value="choose($event as string)"
-        >
-          <ElOption v-for="t in DISPLAY_TRANSFORMS" :key="t.name" :value="t.name" :label="t.label" />
-          <ElOption :value="TABLE" label="Table from a .cube file…" />
-        </ElSelect>
-      </div>
-      <p>{{ hint }}</p>
-      <div v-if="view.table" class="row">
-        <span>Made for</span>
-        <ElSelect
-          :model-value="view.table.takes"
-          size="small"
-          :teleported="false"
-          aria-label="What the table is made for"
-          @update:model-value="view.table = { ...view.table, takes: $event as 'linear' | 'srgb' }"
-        >
-          <ElOption value="srgb" label="what sRGB shows" />
-          <ElOption value="linear" label="linear light" />
-        </ElSelect>
-      </div>
-      <label @dblclick="view.gamma = 1">
-        <span>View gamma</span>
-        <ElInputNumber
-          v-model="view.gamma"
-          size="small"
-          :min="0.2"
-          :max="5"
-          :step="0.1"
-          :precision="2"
-          controls-position="right"
-          aria-label="View gamma"
-        />
-      </label>
-      <p>All of this changes the screen, never the picture.</p>
-      <ElButton size="small" :disabled="plain" @click="reset">Reset the view</ElButton>
+        <ElOption v-for="t in DISPLAY_TRANSFORMS" :key="t.name" :value="t.name" :label="t.label" />
+        <ElOption :value="TABLE" label="Table from a .cube file…" />
+      </ElSelect>
     </div>
-  </ElPopover>
+    <p class="hint">{{ hint }}</p>
+    <div v-if="view.table" class="row">
+      <span>Made for</span>
+      <ElSelect
+        :model-value="view.table.takes"
+        size="small"
+        :teleported="false"
+        aria-label="What the table is made for"
+        @update:model-value="view.table = { ...view.table, takes: $event as 'linear' | 'srgb' }"
+      >
+        <ElOption value="srgb" label="what sRGB shows" />
+        <ElOption value="linear" label="linear light" />
+      </ElSelect>
+    </div>
+    <label @dblclick="view.gamma = 1">
+      <span>Gamma</span>
+      <ElInputNumber
+        v-model="view.gamma"
+        size="small"
+        :min="0.2"
+        :max="5"
+        :step="0.1"
+        :precision="2"
+        controls-position="right"
+        aria-label="View gamma"
+      />
+    </label>
+  </div>
 </template>
 
 <style scoped>
-.shown-as {
-  max-width: 150px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-  white-space: nowrap;
-}
 .rows {
   display: grid;
   gap: 8px;
@@ -135,6 +99,7 @@ label,
 .row {
   display: grid;
   grid-template-columns: 88px 1fr;
+  gap: 8px;
   align-items: center;
 }
 p {

@@ -12,10 +12,12 @@ const props = defineProps<{
   marks: readonly { colour: readonly [number, number, number]; label: string }[];
 }>();
 const canvas = ref<HTMLCanvasElement>();
-const { width } = useElementSize(canvas);
+const room = ref<HTMLElement>();
+const { width, height } = useElementSize(room);
 const square = computed(() => props.counts !== undefined && props.counts.width === props.counts.height);
-const height = computed(() => (square.value ? Math.min(190, Math.round(width.value)) : 130));
-const across = computed(() => (square.value ? height.value : width.value));
+/** A square scope is a square in the middle; the others fill their pane. */
+const tall = computed(() => (square.value ? Math.min(width.value, height.value) : height.value));
+const across = computed(() => (square.value ? tall.value : width.value));
 /** Hues that everybody can name, on the rim. */
 const HUES = [
   ['R', [1, 0, 0]],
@@ -28,8 +30,8 @@ const HUES = [
 
 watchEffect(() => {
   const context = canvas.value?.getContext('2d');
-  if (!context || width.value < 1) return;
-  const [w, h] = [width.value, height.value];
+  if (!context || width.value < 1 || height.value < 1) return;
+  const [w, h] = [width.value, tall.value];
   canvas.value!.width = Math.round(w * devicePixelRatio);
   canvas.value!.height = Math.round(h * devicePixelRatio);
   context.setTransform(devicePixelRatio, 0, 0, devicePixelRatio, 0, 0);
@@ -84,15 +86,22 @@ watchEffect(() => {
 </script>
 
 <template>
-  <canvas
-    ref="canvas"
-    role="img"
-    :aria-label="`${scope.label}${marks.map((m) => `, ${m.label}`).join('')}`"
-    :style="{ height: `${height}px` }"
-  />
+  <div ref="room" class="canvas-room">
+    <canvas
+      ref="canvas"
+      role="img"
+      :aria-label="`${scope.label}${marks.map((m) => `, ${m.label}`).join('')}`"
+      :style="{ height: `${tall}px` }"
+    />
+  </div>
 </template>
 
 <style scoped>
+.canvas-room {
+  flex: 1;
+  min-height: 0;
+  overflow: hidden;
+}
 canvas {
   display: block;
   width: 100%;

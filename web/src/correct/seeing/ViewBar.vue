@@ -1,159 +1,51 @@
 <script setup lang="ts">
-import { ElInputNumber, ElTooltip } from 'element-plus';
-import type { Look } from '../../picture/messages.ts';
+import { Circle, Diff, Fingerprint, Image, Scissors, SquareDot } from '@lucide/vue';
+import { computed } from 'vue';
 import type { Version } from '@zesty-crow/server/contract';
-import CutOutGrounds from './CutOutGrounds.vue';
+import SegmentChoice from '../../fields/SegmentChoice.vue';
 import { useLook } from '../../shot/look.ts';
+import { useKeyChoices } from '../keys/key-choices.ts';
 import CompareChoice from './CompareChoice.vue';
-import DisplayChoice from './DisplayChoice.vue';
-import WarningChoice from './WarningChoice.vue';
+import ViewChoice from './ViewChoice.vue';
 
+/** One bar of one row, as high in every way of looking: what is seen, with what it is compared, how it is shown. */
 defineProps<{ zoom: number; versions: readonly Version[] }>();
 defineEmits<{ fit: []; actual: [] }>();
 const view = useLook();
+const { tip } = useKeyChoices();
 
-const LOOKS: { look: Look; label: string; key: string }[] = [
-  { look: 'picture', label: 'Picture', key: '1' },
-  { look: 'ids', label: 'ID map', key: '2' },
-  { look: 'mask', label: 'Mask', key: '3' },
-  { look: 'cutout', label: 'Cut-out', key: '4' },
-  { look: 'difference', label: 'Difference', key: '5' },
-];
-const TOGGLES = [
-  {
-    label: 'Alone',
-    hint: 'Show only the open change, without the others (key A)',
-    on: () => view.alone,
-    flip: () => (view.alone = !view.alone),
-  },
-  {
-    label: 'Mask beside',
-    hint: 'The mask beside the picture (key M)',
-    on: () => view.beside === 'mask',
-    flip: () => view.flipBeside('mask'),
-  },
-];
+const LOOKS = [
+  { value: 'picture', label: 'Picture', tip: 'Picture', key: '1', icon: Image },
+  { value: 'ids', label: 'IDs', tip: 'ID map', key: '2', icon: Fingerprint },
+  { value: 'mask', label: 'Mask', tip: 'Mask of the open change', key: '3', icon: Circle },
+  { value: 'cutout', label: 'Cut-out', tip: 'Cut-out', key: '4', icon: Scissors },
+  { value: 'difference', label: 'Difference', tip: 'Difference from before', key: '5', icon: Diff },
+] as const;
+const looks = computed(() => LOOKS.map((l) => ({ ...l, title: tip(l.tip, l.key) })));
 </script>
 
 <template>
   <div class="room-bar look-bar" role="toolbar" aria-label="Ways to look">
-    <div class="group">
-      <ElTooltip v-for="l in LOOKS" :key="l.look" :content="`${l.label} (key ${l.key})`" :show-after="500">
-        <button
-          class="plain-button room-button"
-          type="button"
-          :class="{ on: view.look === l.look }"
-          :aria-pressed="view.look === l.look"
-          @click="view.look = l.look"
-        >
-          {{ l.label }}
-        </button>
-      </ElTooltip>
-    </div>
-    <div class="group">
-      <ElTooltip content="Hold to see the picture as rendered (key B)" :show-after="500">
-        <button
-          class="plain-button room-button"
-          type="button"
-          :class="{ on: view.holdBefore }"
-          @pointerdown="view.holdBefore = true"
-          @pointerup="view.holdBefore = false"
-          @pointerleave="view.holdBefore = false"
-        >
-          Before
-        </button>
-      </ElTooltip>
-      <ElTooltip content="Divide before and after (key V)" :show-after="500">
-        <button
-          class="plain-button room-button"
-          type="button"
-          :class="{ on: view.divider !== undefined }"
-          :aria-pressed="view.divider !== undefined"
-          @click="view.divider = view.divider === undefined ? 0.5 : undefined"
-        >
-          Divider
-        </button>
-      </ElTooltip>
-      <ElTooltip content="Before beside after, at the same place (key G)" :show-after="500">
-        <button
-          class="plain-button room-button"
-          type="button"
-          :class="{ on: view.beside === 'before' }"
-          :aria-pressed="view.beside === 'before'"
-          @click="view.flipBeside('before')"
-        >
-          Side by side
-        </button>
-      </ElTooltip>
-      <ElTooltip content="Outline what is picked (key P)" :show-after="500">
-        <button
-          class="plain-button room-button"
-          type="button"
-          :class="{ on: view.showPicks }"
-          :aria-pressed="view.showPicks"
-          @click="view.showPicks = !view.showPicks"
-        >
-          Outline
-        </button>
-      </ElTooltip>
-    </div>
-    <div class="group">
-      <ElTooltip v-for="t in TOGGLES" :key="t.label" :content="t.hint" :show-after="500">
-        <button
-          class="plain-button room-button"
-          type="button"
-          :class="{ on: t.on() }"
-          :aria-pressed="t.on()"
-          @click="t.flip()"
-        >
-          {{ t.label }}
-        </button>
-      </ElTooltip>
-    </div>
-    <CutOutGrounds v-if="view.look === 'cutout'" />
-    <label
-      v-if="view.look === 'difference'"
-      class="field"
-      title="How many times as large differences are shown"
-    >
-      <span>times</span>
-      <ElInputNumber
-        v-model="view.gain"
-        size="small"
-        :min="0.1"
-        :max="1000"
-        :step="1"
-        controls-position="right"
-        aria-label="Gain of differences"
-      />
-    </label>
+    <SegmentChoice v-model="view.look" label="See" :options="looks" />
     <CompareChoice :versions="versions" />
-    <span class="space" />
-    <WarningChoice />
-    <DisplayChoice />
-    <label
-      class="field"
-      title="Changes how the picture is shown, not the picture. Double-click to reset."
-      @dblclick="view.stops = 0"
+    <button
+      class="plain-button room-button alone"
+      type="button"
+      :class="{ on: view.alone }"
+      :aria-pressed="view.alone"
+      aria-label="Alone"
+      :title="tip('Only the open change, without the others', 'A')"
+      @click="view.alone = !view.alone"
     >
-      <span>View</span>
-      <ElInputNumber
-        v-model="view.stops"
-        size="small"
-        :min="-12"
-        :max="12"
-        :step="0.5"
-        :precision="1"
-        controls-position="right"
-        aria-label="View exposure in stops"
-      />
-      <span>stops</span>
-    </label>
-    <div class="group">
+      <SquareDot class="icon" :size="16" :stroke-width="1.6" /><span class="words">Alone</span>
+    </button>
+    <ViewChoice />
+    <span class="space" />
+    <span class="zooms">
       <button
         class="plain-button room-button"
         type="button"
-        title="Whole picture (key F)"
+        :title="tip('Whole picture', 'F')"
         @click="$emit('fit')"
       >
         Fit
@@ -161,34 +53,46 @@ const TOGGLES = [
       <button
         class="plain-button room-button zoom"
         type="button"
-        title="One to one (key H)"
+        :title="tip('One to one', 'H')"
+        aria-label="One to one"
         @click="$emit('actual')"
       >
         {{ zoom < 10 ? zoom.toFixed(1) : Math.round(zoom) }} %
       </button>
-    </div>
+    </span>
   </div>
 </template>
 
 <style scoped>
 .look-bar {
-  flex-wrap: wrap;
-  row-gap: 0;
-  min-height: 36px;
+  container-type: inline-size;
+  gap: 6px;
+  height: 36px;
+  padding: 0 8px;
   border-bottom: 1px solid var(--room-line);
 }
 .zoom {
-  min-width: 52px;
+  min-width: 50px;
 }
-.field {
+.zooms {
   display: flex;
-  align-items: center;
-  gap: 6px;
-}
-.field :deep(.el-input-number) {
-  width: 74px;
+  flex: none;
 }
 .space {
   flex: 1;
+}
+.alone .icon {
+  display: none;
+}
+@container (max-width: 630px) {
+  .alone .icon {
+    display: block;
+  }
+  .alone .words {
+    display: none;
+  }
+  .alone {
+    padding-inline: 6px;
+  }
 }
 </style>

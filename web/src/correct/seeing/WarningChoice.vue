@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { ElCheckbox, ElCheckboxGroup, ElPopover } from 'element-plus';
-import { computed } from 'vue';
+import { ElCheckbox, ElCheckboxGroup } from 'element-plus';
 import { WARNINGS } from '@zesty-crow/core/scopes';
 import { usePicture } from '../../picture/picture.ts';
 import { useLook } from '../../shot/look.ts';
@@ -10,21 +9,11 @@ const view = useLook();
 const picture = usePicture();
 const counted = (name: string) =>
   view.warnings.includes(name) ? picture.warnings[name]?.toLocaleString('en') : undefined;
-const all = computed(() => view.warnings.reduce((n, name) => n + (picture.warnings[name] ?? 0), 0));
 </script>
 
 <template>
-  <ElPopover trigger="click" placement="bottom-end" :width="300">
-    <template #reference>
-      <button
-        class="plain-button room-button"
-        type="button"
-        :class="{ on: view.warnings.length }"
-        title="Mark pixels that may be wrong"
-      >
-        Warnings{{ view.warnings.length ? ` ${all.toLocaleString('en')}` : '' }}
-      </button>
-    </template>
+  <details :open="view.warnings.length > 0">
+    <summary>Warnings{{ view.warnings.length ? `: ${view.warnings.length} marked` : '' }}</summary>
     <ElCheckboxGroup v-model="view.warnings" class="rows" aria-label="Warnings">
       <div v-for="w in WARNINGS" :key="w.name">
         <ElCheckbox :value="w.name" size="small">
@@ -33,10 +22,14 @@ const all = computed(() => view.warnings.reduce((n, name) => n + (picture.warnin
         <p>{{ w.hint }}</p>
       </div>
     </ElCheckboxGroup>
-  </ElPopover>
+  </details>
 </template>
 
 <style scoped>
+summary {
+  padding: 3px 0;
+  cursor: pointer;
+}
 .rows {
   display: grid;
   gap: 4px;

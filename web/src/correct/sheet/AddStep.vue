@@ -86,7 +86,7 @@ function move(by: number): void {
     @show="shown"
   >
     <template #reference>
-      <ElButton size="small" :icon="Plus">{{ list.add }}</ElButton>
+      <slot name="reference"><ElButton size="small" :icon="Plus">{{ list.add }}</ElButton></slot>
     </template>
     <ElInput
       ref="input"
@@ -127,6 +127,7 @@ function move(by: number): void {
         Nothing is called that, or is for that.
       </p>
     </div>
+    <slot />
   </ElPopover>
 </template>
 

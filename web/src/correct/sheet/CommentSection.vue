@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { ElButton, ElInput } from 'element-plus';
-import { Trash2 } from '@lucide/vue';
+import { ChevronDown, ChevronRight, Trash2 } from '@lucide/vue';
 import { ref } from 'vue';
 import type { Change } from '@zesty-crow/core/changes';
 import { useChanges } from '../../shot/changes/changes.ts';
+import { usePartsOpen } from './parts-open.ts';
 
 /** What was said about a change, the oldest first. */
 const props = defineProps<{ change: Change }>();
 const changes = useChanges();
+const parts = usePartsOpen();
 const text = ref('');
 function add(): void {
   const own = text.value.trim();
@@ -21,38 +23,50 @@ const when = (at: string) =>
 
 <template>
   <section aria-label="Comments">
-    <h3>Comments</h3>
-    <ul v-if="change.comments?.length">
-      <li v-for="c in change.comments" :key="c.id">
-        <p>{{ c.text }}</p>
-        <small>{{ when(c.at) }}</small>
-        <button
-          class="plain-button"
-          type="button"
-          aria-label="Delete the comment"
-          @click="changes.removeComment(change, c.id)"
-        >
-          <Trash2 :size="13" :stroke-width="1.6" />
-        </button>
-      </li>
-    </ul>
-    <form @submit.prevent="add">
-      <ElInput
-        v-model="text"
-        size="small"
-        maxlength="2000"
-        placeholder="Write a comment"
-        aria-label="Comment"
-      />
-      <ElButton size="small" native-type="submit" :disabled="text.trim() === ''">Add</ElButton>
-    </form>
+    <button
+      class="plain-button head"
+      type="button"
+      :aria-expanded="parts.isOpen('comments')"
+      @click="parts.flip('comments')"
+    >
+      <component :is="parts.isOpen('comments') ? ChevronDown : ChevronRight" :size="14" />
+      Comments{{ change.comments?.length ? ` (${change.comments.length})` : '' }}
+    </button>
+    <template v-if="parts.isOpen('comments')">
+      <ul v-if="change.comments?.length">
+        <li v-for="c in change.comments" :key="c.id">
+          <p>{{ c.text }}</p>
+          <small>{{ when(c.at) }}</small>
+          <button
+            class="plain-button"
+            type="button"
+            aria-label="Delete the comment"
+            @click="changes.removeComment(change, c.id)"
+          >
+            <Trash2 :size="13" :stroke-width="1.6" />
+          </button>
+        </li>
+      </ul>
+      <form @submit.prevent="add">
+        <ElInput
+          v-model="text"
+          size="small"
+          maxlength="2000"
+          placeholder="Write a comment"
+          aria-label="Comment"
+        />
+        <ElButton size="small" native-type="submit" :disabled="text.trim() === ''">Add</ElButton>
+      </form>
+    </template>
   </section>
 </template>
 
 <style scoped>
-h3 {
-  margin: 0 0 4px;
-  font-size: 15px;
+.head {
+  display: flex;
+  align-items: center;
+  gap: 5px;
+  min-height: 26px;
   font-weight: 600;
 }
 ul {

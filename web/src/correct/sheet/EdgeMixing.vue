@@ -24,7 +24,7 @@ const reason = computed(() =>
 
 <template>
   <div class="mixing">
-    <label>
+    <label :title="reason">
       <ElSwitch
         size="small"
         :model-value="change.plainEdges"
@@ -33,20 +33,16 @@ const reason = computed(() =>
       />
       Plain edges
     </label>
-    <p class="paper-hint">{{ reason }}</p>
   </div>
 </template>
 
 <style scoped>
 .mixing {
-  margin-top: 8px;
+  margin-top: 2px;
 }
 label {
   display: flex;
   align-items: center;
   gap: 8px;
-}
-p {
-  margin: 4px 0 0;
 }
 </style>

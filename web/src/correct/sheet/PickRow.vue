@@ -48,9 +48,6 @@ const title = computed(() => {
   return `${pick.member} (${pick.layer})${why}. Click to see it.`;
 });
 
-/** The name in pieces between which a line may end. */
-const pieces = computed(() => props.pick.member.split(/(?<=[/_])/));
-
 /** Where else its names are seen. */
 const elsewhere = computed(() =>
   props.pick.mode === 'inside'
@@ -152,10 +149,10 @@ const seen = () => void picking.reveal(props.pick.layer, facts.value.ids);
         @blur="hide"
         @click="seen"
       >
-        <template v-for="(piece, i) in pieces" :key="i">{{ piece }}<wbr /></template
-        ><template v-if="pick.rule && facts.known"> ({{ facts.ids.length }})</template>
-        <small v-if="kinds">{{ layerLabel(pick.layer, true) }}</small>
-        <small v-if="more" class="more-said">{{ more }}</small>
+        <span class="cut member">{{ pick.member }}</span
+        ><span v-if="pick.rule && facts.known">({{ facts.ids.length }})</span>
+        <small v-if="kinds" class="cut">{{ layerLabel(pick.layer, true) }}</small>
+        <small v-if="more" class="cut">{{ more }}</small>
       </button>
       <span class="share">{{ share }}</span>
       <ElDropdown trigger="click" :persistent="false" @command="command">
@@ -239,10 +236,10 @@ li.swapping {
 }
 .line {
   display: grid;
-  grid-template-columns: 64px minmax(0, 1fr) auto 18px 18px;
+  grid-template-columns: 52px minmax(0, 1fr) auto 24px 24px;
   align-items: center;
-  gap: 4px;
-  min-height: 27px;
+  gap: 2px;
+  height: 26px;
 }
 .line :deep(.el-select__wrapper) {
   min-height: 22px;
@@ -256,19 +253,22 @@ li.swapping {
   display: none;
 }
 .name {
-  overflow-wrap: anywhere;
+  display: flex;
+  align-items: baseline;
+  gap: 5px;
+  min-width: 0;
+  min-height: 24px;
   text-align: left;
 }
+.member {
+  flex: 0 1 auto;
+  min-width: 40px;
+}
 .name small {
-  white-space: nowrap;
-  margin-left: 4px;
+  flex: 0 2 auto;
+  min-width: 0;
   color: var(--ink-quiet);
   font-style: normal;
-}
-.name .more-said {
-  display: block;
-  margin-left: 0;
-  white-space: normal;
 }
 .name.rule {
   font-style: italic;
@@ -286,6 +286,9 @@ li.swapping {
 }
 .icon {
   display: grid;
+  place-items: center;
+  width: 24px;
+  height: 24px;
 }
 .amounts {
   padding: 2px 0 8px 12px;

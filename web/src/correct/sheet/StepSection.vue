@@ -9,6 +9,7 @@ import { stepsIn, useChanges, type Owner } from '../../shot/changes/changes.ts';
 import { notifyError } from '../../server/notify.ts';
 import { useLook } from '../../shot/look.ts';
 import { keepPreset } from './presets.ts';
+import { useStepsOpen } from './parts-open.ts';
 import StepCard from './StepCard.vue';
 import { STEP_LISTS, type StepListName } from '../../shot/changes/step-kinds.ts';
 
@@ -18,26 +19,27 @@ const changes = useChanges();
 const own = STEP_LISTS[props.list];
 const steps = computed(() => stepsIn(props.change, props.list));
 
-/** The step that is unfolded; the others are a line each. */
-const unfolded = ref<string>();
+/** Steps that are unfolded; the others are a line each. */
+const stepsOpen = useStepsOpen();
 // A step that has just been added is what is worked on; a change that is opened shows its only step.
 watch(
   () => [props.change.id, steps.value.map((s) => s.id)] as const,
   ([id, ids], last) => {
     const added = last?.[0] === id ? ids.filter((s) => !last[1].includes(s)) : [];
-    if (added.length === 1) unfolded.value = added[0];
-    else if (last?.[0] !== id) unfolded.value = ids.length === 1 ? ids[0] : undefined;
+    if (added.length === 1) stepsOpen.open(added[0]!);
+    else if (last?.[0] !== id && ids.length === 1) stepsOpen.open(ids[0]!);
   },
   { immediate: true },
 );
 
-// A shape is shown in the picture while its line is unfolded.
+// A shape is shown in the picture while its line is unfolded; of several the one that was unfolded last.
 const view = useLook();
-const placed = computed(() => {
-  const use = steps.value.find((s) => s.id === unfolded.value);
-  const inPicture = props.list === 'fence' || (use && correctionOf(use.kind)?.placement !== undefined);
-  return use && inPicture ? use.id : undefined;
-});
+const placed = computed(() =>
+  stepsOpen.ids.value.findLast((id) => {
+    const use = steps.value.find((s) => s.id === id);
+    return use && (props.list === 'fence' || correctionOf(use.kind)?.placement !== undefined);
+  }),
+);
 watch(
   placed,
   (id, last) => {
@@ -66,9 +68,15 @@ useSortable(element, (from, to) => changes.moveStep(props.change, props.list, fr
 </script>
 
 <template>
-  <section :aria-label="own.title">
-    <div class="heading">
-      <h3 class="paper-heading">{{ own.title }}</h3>
+  <section :aria-label="own.title" :class="{ whole: keeps }">
+    <div v-if="keeps || steps.length" class="heading">
+      <h3 class="paper-heading cut">{{ own.title }}</h3>
+      <AddStep
+        :list="own"
+        :change="change"
+        @add="changes.addStep(change, list, $event)"
+        @add-all="(all, name) => changes.addPreset(change, all, name)"
+      />
       <ElDropdown
         v-if="others.length || (keeps && steps.length)"
         trigger="click"
@@ -88,7 +96,6 @@ useSortable(element, (from, to) => changes.moveStep(props.change, props.list, fr
         </template>
       </ElDropdown>
     </div>
-    <p v-if="steps.length === 0" class="paper-hint">{{ own.empty }}</p>
     <ol ref="element">
       <StepCard
         v-for="(use, at) in steps"
@@ -97,16 +104,10 @@ useSortable(element, (from, to) => changes.moveStep(props.change, props.list, fr
         :list="own"
         :use="use"
         :at="at"
-        :unfolded="unfolded === use.id"
-        @flip="unfolded = unfolded === use.id ? undefined : use.id"
+        :unfolded="stepsOpen.isOpen(use.id)"
+        @flip="stepsOpen.flip(use.id)"
       />
     </ol>
-    <AddStep
-      :list="own"
-      :change="change"
-      @add="changes.addStep(change, list, $event)"
-      @add-all="(all, name) => changes.addPreset(change, all, name)"
-    />
     <slot />
   </section>
 </template>
@@ -114,12 +115,24 @@ useSortable(element, (from, to) => changes.moveStep(props.change, props.list, fr
 <style scoped>
 .heading {
   display: flex;
-  align-items: baseline;
-  justify-content: space-between;
+  align-items: center;
+  gap: 6px;
+  min-height: 28px;
+}
+h3 {
+  flex: 1 1 0;
+  min-width: 0;
+  margin: 0;
+}
+.heading > :deep(.el-button) {
+  flex: none;
 }
 .more {
   display: grid;
-  color: #8b887d;
+  place-items: center;
+  width: 24px;
+  height: 24px;
+  color: var(--ink-quiet);
 }
 .long {
   display: block;
@@ -129,7 +142,7 @@ useSortable(element, (from, to) => changes.moveStep(props.change, props.list, fr
 }
 ol {
   list-style: none;
-  margin: 0 0 8px;
+  margin: 0 0 4px;
   padding: 0;
 }
 </style>

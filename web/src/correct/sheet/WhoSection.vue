@@ -48,7 +48,7 @@ function remove(at: number): void {
     `Remove ${props.owner.who[at]!.member}`,
   );
 }
-const turn = () => picking.set(turnRound(props.owner.who, members), 'Turn the choice round');
+const turn = () => picking.set(turnRound(props.owner.who, members), 'Take all but these');
 /** The rule takes the place of the members that it brings. */
 function mend({ add }: PickWarning): void {
   if (add) picking.takeRule(add.layer, add.member);
@@ -69,18 +69,6 @@ function leave({ add, layer, ids }: PickWarning): void {
 
 <template>
   <section aria-label="Who">
-    <header>
-      <h3 class="paper-heading">Who</h3>
-      <button
-        v-if="owner.who.some((p) => p.mode === 'with')"
-        class="plain-button turn"
-        type="button"
-        title="Take everything else instead"
-        @click="turn"
-      >
-        Turn round
-      </button>
-    </header>
     <ul v-if="owner.who.length" class="picks scroll">
       <PickRow
         v-for="(pick, i) in shown"
@@ -124,23 +112,38 @@ function leave({ add, layer, ids }: PickWarning): void {
         <button class="plain-button act" type="button" @click="leave(w)">Leave out</button>
       </span>
     </div>
-    <FindMembers />
+    <div class="find-line">
+      <FindMembers />
+      <button
+        v-if="owner.who.some((p) => p.mode === 'with')"
+        class="plain-button act"
+        type="button"
+        title="Take everything else instead of these"
+        @click="turn"
+      >
+        All but these
+      </button>
+    </div>
   </section>
 </template>
 
 <style scoped>
-header {
+.find-line {
   display: flex;
-  align-items: baseline;
-  justify-content: space-between;
+  gap: 8px;
+  align-items: flex-start;
 }
-.turn,
+.find-line > :first-child {
+  flex: 1;
+  min-width: 0;
+}
 .act {
+  flex: none;
+  min-height: 24px;
   color: var(--ink-quiet);
   text-decoration: underline;
   font-size: 13px;
 }
-.turn:hover,
 .act:hover {
   color: var(--ink);
 }
@@ -149,9 +152,9 @@ header {
 }
 .picks {
   list-style: none;
-  margin: 0 0 8px;
+  margin: 0 0 3px;
   padding: 0;
-  max-height: 260px;
+  max-height: 236px;
 }
 .warning {
   display: flex;
@@ -169,5 +172,8 @@ header {
 }
 .warning > :first-child {
   text-align: left;
+}
+.warning button:disabled {
+  opacity: 1;
 }
 </style>

@@ -4,6 +4,7 @@ import { Ellipsis, Plus } from '@lucide/vue';
 import { computed, nextTick, ref } from 'vue';
 import { differencesOf, type Variant } from '@zesty-crow/core/changes';
 import FoldPanel from '../../shot/FoldPanel.vue';
+import { useKeyChoices } from '../keys/key-choices.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
 import SwatchDialog from './SwatchDialog.vue';
 import { useVariants } from './use-variants.ts';
@@ -11,6 +12,7 @@ import { useVariants } from './use-variants.ts';
 /** The variants of the list: one is worked on, or the list itself that all of them share. */
 defineEmits<{ wall: [] }>();
 const changes = useChanges();
+const { tip } = useKeyChoices();
 const variants = useVariants();
 const swatches = ref(false);
 const renaming = ref<string>();
@@ -37,7 +39,7 @@ const COMMANDS: Record<string, (variant: Variant) => void> = {
 </script>
 
 <template>
-  <FoldPanel title="Variants" :summary="summary" :opened="rows.length > 0">
+  <FoldPanel title="Variants" :summary="summary">
     <div ref="panel" class="variants">
       <p v-if="rows.length === 0">The same changes with other values: the lids in twelve colours.</p>
       <ul v-else>
@@ -91,7 +93,7 @@ const COMMANDS: Record<string, (variant: Variant) => void> = {
       <div class="buttons">
         <ElButton size="small" :icon="Plus" @click="variants.add('Variant')">New variant</ElButton>
         <ElButton size="small" @click="swatches = true">From swatches…</ElButton>
-        <ElButton v-if="rows.length" size="small" @click="$emit('wall')">Show all (key Y)</ElButton>
+        <ElButton v-if="rows.length" size="small" @click="$emit('wall')">{{ tip('Show all', 'Y') }}</ElButton>
       </div>
     </div>
     <SwatchDialog v-if="swatches" @close="swatches = false" />
