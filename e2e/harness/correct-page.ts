@@ -206,8 +206,11 @@ export class CorrectPage extends Page {
       By.xpath(`//*[@aria-label='${label}']/ancestor::div[contains(@class, 'el-select')][last()]`),
     );
     await this.driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', select);
-    await this.driver.actions().move({ origin: select }).perform();
-    await clickSoon(this.driver, () => select.findElement(By.css('.el-select__clear')));
+    // What stands above may still grow: then the pointer is not over it any more.
+    await clickSoon(this.driver, async () => {
+      await this.driver.actions().move({ origin: select, x: 1 }).move({ origin: select }).perform();
+      return select.findElement(By.css('.el-select__clear'));
+    });
     await this.settled();
   }
 

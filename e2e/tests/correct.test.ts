@@ -200,7 +200,9 @@ test('files from elsewhere become shots: with names beside them, with overscan, 
   await page.typeInto(await page.field('Find members'), 'bees/*');
   await page.says('.picks', '(3)');
   await page.pointAt(0.5, 0.5);
-  const under = await (await see(driver, '[aria-label="Under the pointer"]')).getText();
+  await driver.actions().keyDown('e').perform();
+  const under = await (await see(driver, '[aria-label="Under the pointer"].unfolded')).getText();
+  await driver.actions().keyUp('e').perform();
   expect(under).not.toContain('id:');
   expect(Object.keys(truth.objects).some((name) => under.includes(name))).toBe(true);
   await drop404();

@@ -199,7 +199,7 @@ describe('the room of the picture', () => {
     const room = await picture();
     // On a large window the room goes to the picture.
     if (width === 2560) expect(room.width / width).toBeGreaterThan(0.7);
-    if (width === 1280) expect(room.width / width).toBeGreaterThan(0.54);
+    if (width === 1280) expect(room.width / width).toBeGreaterThan(0.53);
     await setSize(driver, 1280, 800);
   });
 

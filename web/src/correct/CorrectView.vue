@@ -125,9 +125,11 @@ function beginExport(): void {
     <template #left>
       <div v-if="turn >= 1" class="list">
         <ChangeListPanel @relink="relinking = []" @take="taking = true" />
-        <WishPanel :wishes="version?.wishes ?? []" />
-        <VariantPanel @wall="wall = true" />
-        <FindingsPanel :findings="findings" />
+        <div class="folds scroll">
+          <WishPanel :wishes="version?.wishes ?? []" />
+          <VariantPanel @wall="wall = true" />
+          <FindingsPanel :findings="findings" />
+        </div>
       </div>
     </template>
     <div class="centre">
@@ -194,6 +196,10 @@ function beginExport(): void {
 .list > :first-child {
   flex: 1;
   min-height: 0;
+}
+.folds {
+  flex: none;
+  max-height: 40%;
 }
 .centre {
   display: flex;
