@@ -126,9 +126,6 @@ describe.each(SIZES)('at %d x %d', (width, height) => {
     await page.press('1');
     await page.settled();
     const place = await pictureBox();
-    await (
-      await import('node:fs')
-    ).promises.writeFile(`/tmp/r${width}.png`, await driver.takeScreenshot(), 'base64');
     for (const look of ['2', '3', '4', '5', '1']) {
       await page.press(look);
       await page.settled();
