@@ -166,8 +166,8 @@ defineExpose({
   bottom: 10px;
   margin: 0;
   padding: 2px 9px;
-  background: rgb(27 27 27 / 82%);
-  color: #e4e4e4;
+  background: var(--over);
+  color: var(--on-over);
   font-size: 13px;
   pointer-events: none;
 }

@@ -260,7 +260,7 @@ ol li {
 }
 ol li.open {
   border-left-color: var(--lemon);
-  background: #fffdf6;
+  background: var(--paper-bright);
 }
 ol .title {
   font-weight: 600;

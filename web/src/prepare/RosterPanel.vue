@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import RenameInput from '../fields/RenameInput.vue';
 import { ElAutoResizer, ElInput, ElTreeV2 } from 'element-plus';
 import { EyeOff, Search } from '@lucide/vue';
 import { computed, nextTick, ref, watch } from 'vue';
@@ -15,7 +16,6 @@ const selection = useSelection();
 const search = ref('');
 const tree = ref<InstanceType<typeof ElTreeV2>>();
 const renaming = ref<string>();
-const newName = ref('');
 const showRules = ref(false);
 
 const objectEntries = computed(() => new Map(plan.roster.objects.map((e) => [e.source, e])));
@@ -106,23 +106,17 @@ function setNumber(row: Row, text: string): void {
     value === undefined ? `Take number off ${whom}` : `Number ${whom} ${value}`,
   );
 }
-async function beginRename(row: Row): Promise<void> {
-  renaming.value = row.id;
-  newName.value = entry(row)?.name ?? plan.plan.objects[row.id]?.name ?? row.id;
-  await nextTick();
-  document.querySelector<HTMLInputElement>('.rename input')?.select();
-}
 /** Renames the only row that is chosen. */
 function renameChosen(): void {
   const [id] = selection.selected;
   if (id === undefined) return;
-  void beginRename({ id, label: id, kind: selection.what === 'materials' ? 'material' : 'object' });
+  renaming.value = id;
 }
-function endRename(row: Row, keep: boolean): void {
-  if (renaming.value !== row.id) return;
+/** A row without a name of its own has the scene's. */
+const nameOf = (row: Row) => entry(row)?.name ?? plan.plan.objects[row.id]?.name ?? row.id;
+function rename(row: Row, name: string | undefined): void {
   renaming.value = undefined;
-  const name = newName.value.trim();
-  if (!keep) return;
+  if (name === undefined) return;
   plan.editSheets(
     selection.what,
     [row.id],
@@ -207,20 +201,15 @@ function endRename(row: Row, keep: boolean): void {
                   }"
                   :title="`${(data as Row).id} – double-click to rename`"
                   @click="choose(data as Row, $event)"
-                  @dblclick="beginRename(data as Row)"
+                  @dblclick="renaming = (data as Row).id"
                 >
-                  <ElInput
+                  <RenameInput
                     v-if="renaming === (data as Row).id"
-                    v-model="newName"
                     class="rename"
-                    size="small"
-                    maxlength="1000"
-                    aria-label="New name"
-                    @click.stop
-                    @dblclick.stop
-                    @keydown.enter="endRename(data as Row, true)"
-                    @keydown.esc="endRename(data as Row, false)"
-                    @blur="endRename(data as Row, true)"
+                    :name="nameOf(data as Row)"
+                    label="New name"
+                    :most="1000"
+                    @end="rename(data as Row, $event)"
                   />
                   <span v-else class="cut name">{{ shownName(data as Row) }}</span>
                   <EyeOff
@@ -335,7 +324,7 @@ function endRename(row: Row, keep: boolean): void {
 .row:hover .number,
 .number:focus {
   border-color: #c9c4b5;
-  background: #fffdf8;
+  background: var(--paper-bright);
 }
 .number.clash {
   color: var(--alarm);

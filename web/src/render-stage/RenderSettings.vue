@@ -182,7 +182,7 @@ const commit = (label: string) => void plan.commit(label);
   list-style: none;
   margin: 0 0 6px;
   padding: 4px 8px;
-  background: #fffdf8;
+  background: var(--paper-bright);
   border: 1px solid var(--paper-line);
 }
 .names .paper-hint {

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ElButton, ElInput, ElMessage } from 'element-plus';
+import { ElButton, ElMessage } from 'element-plus';
 import { FilePlus2, FolderInput, Pencil, Trash2 } from '@lucide/vue';
-import { defineAsyncComponent, nextTick, onMounted, onUnmounted, ref } from 'vue';
+import { defineAsyncComponent, onMounted, onUnmounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { READERS } from '@zesty-crow/core/formats';
 import type { ShotCard } from '@zesty-crow/server/contract';
+import RenameInput from '../fields/RenameInput.vue';
 import { api, fileUrl } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError, tellUndo } from '../server/notify.ts';
@@ -42,7 +43,6 @@ const uploads = useUploads();
 const folders = ref<string[]>([]);
 const choosingFolder = ref(false);
 const renaming = ref<string>();
-const newName = ref('');
 const chooser = ref<HTMLInputElement>();
 
 async function load(): Promise<void> {
@@ -157,17 +157,9 @@ async function readAgain(shot: ShotCard): Promise<void> {
   await load();
 }
 
-async function beginRename(shot: ShotCard): Promise<void> {
-  renaming.value = shot.id;
-  newName.value = shot.name;
-  await nextTick();
-  document.querySelector<HTMLInputElement>('.renaming input')?.select();
-}
-async function endRename(shot: ShotCard, keep: boolean): Promise<void> {
-  if (renaming.value !== shot.id) return;
+async function rename(shot: ShotCard, name: string | undefined): Promise<void> {
   renaming.value = undefined;
-  const name = newName.value.trim();
-  if (!keep || !name || name === shot.name) return;
+  if (!name) return;
   try {
     await api.renameShot(shot.id, name);
   } catch (error) {
@@ -241,18 +233,14 @@ async function remove(shot: ShotCard): Promise<void> {
           <span v-else class="note">{{ shot.hasScene ? 'Not rendered yet' : 'No picture yet' }}</span>
         </button>
         <div class="legend">
-          <ElInput
+          <RenameInput
             v-if="renaming === shot.id"
-            v-model="newName"
             class="renaming"
-            size="small"
-            maxlength="200"
-            aria-label="Name of the shot"
-            @keydown.enter="endRename(shot, true)"
-            @keydown.esc="endRename(shot, false)"
-            @blur="endRename(shot, true)"
+            :name="shot.name"
+            label="Name of the shot"
+            @end="rename(shot, $event)"
           />
-          <strong v-else class="cut name" :title="shot.name" @dblclick="beginRename(shot)">{{
+          <strong v-else class="cut name" :title="shot.name" @dblclick="renaming = shot.id">{{
             shot.name
           }}</strong>
           <span class="facts">
@@ -269,7 +257,7 @@ async function remove(shot: ShotCard): Promise<void> {
               class="plain-button"
               type="button"
               :aria-label="`Rename ${shot.name}`"
-              @click="beginRename(shot)"
+              @click="renaming = shot.id"
             >
               <Pencil :size="15" :stroke-width="1.6" />
             </button>

@@ -524,7 +524,7 @@ canvas {
 .badge {
   position: absolute;
   padding: 1px 8px;
-  background: rgb(27 27 27 / 80%);
+  background: var(--over);
   color: #f2f2f2;
   font-size: 12px;
 }

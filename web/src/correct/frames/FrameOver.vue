@@ -57,8 +57,8 @@ img {
   top: 8px;
   max-width: calc(100% - 16px);
   padding: 1px 8px;
-  background: rgb(27 27 27 / 82%);
-  color: #e4e4e4;
+  background: var(--over);
+  color: var(--on-over);
   font-size: 13px;
 }
 </style>

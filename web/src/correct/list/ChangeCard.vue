@@ -154,7 +154,7 @@ watch(
 }
 .card.open {
   border-left-color: var(--lemon);
-  background: #fffdf6;
+  background: var(--paper-bright);
 }
 .card.off textarea,
 .card.off .members {

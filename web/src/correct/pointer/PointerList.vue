@@ -132,15 +132,15 @@ function step(by: number): void {
   max-width: min(420px, 92%);
   max-height: min(430px, 92%);
   padding: 6px 0;
-  background: rgb(27 27 27 / 95%);
-  color: #e4e4e4;
+  background: var(--over);
+  color: var(--on-over);
   font-size: 13px;
   user-select: none;
 }
 h4 {
   margin: 4px 12px 1px;
   font-weight: 400;
-  color: #bdbdbd;
+  color: var(--on-over-quiet);
 }
 button {
   display: grid;
@@ -163,7 +163,7 @@ button:focus-visible {
   overflow-wrap: anywhere;
 }
 small {
-  color: #bdbdbd;
+  color: var(--on-over-quiet);
 }
 p {
   margin: 4px 12px;

@@ -112,8 +112,8 @@ watch(
   max-width: min(320px, 90%);
   height: 22px;
   padding: 1px 8px;
-  background: rgb(27 27 27 / 86%);
-  color: #e4e4e4;
+  background: var(--over);
+  color: var(--on-over);
   font-size: 13px;
   pointer-events: none;
 }
@@ -136,7 +136,7 @@ b {
 h4 {
   margin: 0;
   font-weight: 400;
-  color: #bdbdbd;
+  color: var(--on-over-quiet);
 }
 p {
   display: grid;
@@ -155,6 +155,6 @@ p .share {
 }
 .more {
   display: block;
-  color: #bdbdbd;
+  color: var(--on-over-quiet);
 }
 </style>

@@ -38,7 +38,7 @@ b {
   bottom: 100%;
   left: 100%;
   padding: 0 4px;
-  background: rgb(27 27 27 / 80%);
+  background: var(--over);
   color: #f2f2f2;
   font-size: 11px;
   font-weight: 500;

@@ -19,7 +19,6 @@ const props = defineProps<{
 }>();
 const picture = usePicture();
 const changes = useChanges();
-// eslint-disable-next-line vue/no-setup-props-reactivity-loss -- a pane keeps its memory
 const { memory, usual } = props;
 const name = useLocalStorage(memory, usual);
 const where = useLocalStorage<ScopePlace>(`${memory}-of`, 'mask');

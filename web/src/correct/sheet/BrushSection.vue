@@ -54,7 +54,7 @@ const WAYS = [
     </div>
     <button
       v-if="owner.brush.length"
-      class="plain-button clear"
+      class="plain-button quiet-button"
       type="button"
       @click="changes.clearStrokes(owner)"
     >
@@ -62,12 +62,3 @@ const WAYS = [
     </button>
   </section>
 </template>
-
-<style scoped>
-.clear {
-  min-height: 24px;
-  color: var(--ink-quiet);
-  text-decoration: underline;
-  font-size: 13px;
-}
-</style>

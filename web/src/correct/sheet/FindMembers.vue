@@ -125,7 +125,7 @@ function enter(): void {
 .found {
   max-height: 210px;
   margin-top: 4px;
-  background: #fffdf8;
+  background: var(--paper-bright);
   border: 1px solid var(--paper-line);
 }
 .found .paper-hint {

@@ -132,7 +132,7 @@ const LISTS = ['edge', 'fence'] as const;
   height: 30px;
   margin-right: 3px;
   background: #1b1b1b;
-  color: #e4e4e4;
+  color: var(--on-over);
   font-size: 13px;
 }
 .small[aria-pressed='true'] {

@@ -1,14 +1,13 @@
 <script setup lang="ts">
-import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElOption, ElSelect, ElSwitch } from 'element-plus';
+import { ElDropdown, ElDropdownItem, ElDropdownMenu, ElOption, ElSelect } from 'element-plus';
 import { Ellipsis, X } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { groupRule, likeName, matchMembers, type MemberPick } from '@zesty-crow/core';
-import { AMOUNT } from '@zesty-crow/core/fields';
-import NumberControl from '../../fields/NumberControl.vue';
 import { usePicture } from '../../picture/picture.ts';
 import { layerLabel, seenElsewhere } from '../layer-label.ts';
 import { useLook } from '../../shot/look.ts';
 import { factsOf } from './pick-facts.ts';
+import PickAmounts from './PickAmounts.vue';
 import { PICK_MODES } from './pick-modes.ts';
 import { usePicking } from '../use-picking.ts';
 
@@ -57,7 +56,6 @@ const elsewhere = computed(() =>
         picture.cast.map((l) => l.name),
       ),
 );
-const also = (layer: string) => props.pick.also?.find((a) => a.layer === layer);
 /** In words what is set beside the name. */
 const more = computed(() => {
   const { amount, also: others } = props.pick;
@@ -73,17 +71,6 @@ const more = computed(() => {
 });
 
 const unfolded = ref(false);
-function setAmount(percent: number): void {
-  const { amount: _, ...rest } = props.pick;
-  emit('change', percent >= 100 ? rest : { ...rest, amount: percent / 100 });
-}
-function setAlso(layer: string, amount: number | undefined): void {
-  const { also: others = [], ...rest } = props.pick;
-  const next = others.filter((a) => a.layer !== layer);
-  if (amount !== undefined) next.push({ layer, amount });
-  emit('change', next.length > 0 ? { ...rest, also: next } : rest);
-}
-
 const names = computed(() => {
   const layer = picture.cast.find((l) => l.name === props.pick.layer);
   return layer?.members ?? [];
@@ -196,37 +183,12 @@ const seen = () => void picking.reveal(props.pick.layer, facts.value.ids);
     <p v-if="view.swapping === at" class="paper-hint" role="status">
       Click what should take its place, or find it below. Esc leaves it.
     </p>
-    <div v-if="unfolded" class="amounts">
-      <NumberControl
-        :field="AMOUNT"
-        :model-value="Math.round(100 * (pick.amount ?? 1))"
-        @update:model-value="setAmount($event)"
-        @commit="emit('commit', 'Amount')"
-        @moving="view.adjusting = $event"
-      />
-      <div v-for="e in elsewhere" :key="e.layer">
-        <label>
-          <ElSwitch
-            size="small"
-            :model-value="also(e.layer) !== undefined"
-            :aria-label="`Also ${e.where}`"
-            @update:model-value="
-              setAlso(e.layer, $event ? 1 : undefined);
-              emit('commit', $event ? `Also ${e.where}` : `Not ${e.where}`);
-            "
-          />
-          Also {{ e.where }}
-        </label>
-        <NumberControl
-          v-if="also(e.layer)"
-          :field="AMOUNT"
-          :model-value="Math.round(100 * also(e.layer)!.amount)"
-          @update:model-value="setAlso(e.layer, $event / 100)"
-          @commit="emit('commit', 'Amount')"
-          @moving="view.adjusting = $event"
-        />
-      </div>
-    </div>
+    <PickAmounts
+      v-if="unfolded"
+      :pick="pick"
+      @change="emit('change', $event)"
+      @commit="emit('commit', $event)"
+    />
   </li>
 </template>
 
@@ -262,7 +224,7 @@ li.swapping {
 }
 .member {
   flex: 0 1 auto;
-  min-width: 40px;
+  min-width: 8px;
 }
 .name small {
   flex: 0 2 auto;
@@ -289,14 +251,5 @@ li.swapping {
   place-items: center;
   width: 24px;
   height: 24px;
-}
-.amounts {
-  padding: 2px 0 8px 12px;
-}
-label {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  min-height: 26px;
 }
 </style>

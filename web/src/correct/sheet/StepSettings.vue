@@ -171,7 +171,7 @@ function showLimit(): void {
       </details>
       <button
         v-if="masked"
-        class="plain-button show-limit"
+        class="plain-button quiet-button"
         type="button"
         :aria-pressed="limitShown"
         @click="showLimit"
@@ -201,10 +201,5 @@ details > summary {
 }
 .only details {
   margin-left: 10px;
-}
-.show-limit {
-  min-height: 24px;
-  padding: 3px 0;
-  text-decoration: underline;
 }
 </style>

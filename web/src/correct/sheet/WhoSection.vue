@@ -83,7 +83,7 @@ function leave({ add, layer, ids }: PickWarning): void {
     </ul>
     <button
       v-if="shown.length < owner.who.length"
-      class="plain-button act more"
+      class="plain-button quiet-button more"
       type="button"
       @click="whole = true"
     >
@@ -108,15 +108,15 @@ function leave({ add, layer, ids }: PickWarning): void {
         {{ w.text }}
       </button>
       <span v-if="w.add" class="acts">
-        <button class="plain-button act" type="button" @click="mend(w)">Take them too</button>
-        <button class="plain-button act" type="button" @click="leave(w)">Leave out</button>
+        <button class="plain-button quiet-button" type="button" @click="mend(w)">Take them too</button>
+        <button class="plain-button quiet-button" type="button" @click="leave(w)">Leave out</button>
       </span>
     </div>
     <div class="find-line">
       <FindMembers />
       <button
         v-if="owner.who.some((p) => p.mode === 'with')"
-        class="plain-button act"
+        class="plain-button quiet-button"
         type="button"
         title="Take everything else instead of these"
         @click="turn"
@@ -136,16 +136,6 @@ function leave({ add, layer, ids }: PickWarning): void {
 .find-line > :first-child {
   flex: 1;
   min-width: 0;
-}
-.act {
-  flex: none;
-  min-height: 24px;
-  color: var(--ink-quiet);
-  text-decoration: underline;
-  font-size: 13px;
-}
-.act:hover {
-  color: var(--ink);
 }
 .more {
   margin-bottom: 8px;

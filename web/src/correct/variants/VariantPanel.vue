@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { ElButton, ElDropdown, ElDropdownItem, ElDropdownMenu } from 'element-plus';
 import { Ellipsis, Plus } from '@lucide/vue';
-import { computed, nextTick, ref } from 'vue';
+import { computed, ref } from 'vue';
 import { differencesOf, type Variant } from '@zesty-crow/core/changes';
+import RenameInput from '../../fields/RenameInput.vue';
 import FoldPanel from '../../shot/FoldPanel.vue';
 import { useKeyChoices } from '../keys/key-choices.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
@@ -16,7 +17,6 @@ const { tip } = useKeyChoices();
 const variants = useVariants();
 const swatches = ref(false);
 const renaming = ref<string>();
-const panel = ref<HTMLElement>();
 
 const rows = computed(() =>
   changes.list.variants.map((variant) => ({ variant, own: differencesOf(changes.list, variant).length })),
@@ -24,15 +24,12 @@ const rows = computed(() =>
 const summary = computed(() => changes.variant?.name ?? (rows.value.length ? String(rows.value.length) : ''));
 const told = (own: number) => (own === 0 ? 'as the list' : own === 1 ? '1 own value' : `${own} own values`);
 
-async function rename(variant: Variant): Promise<void> {
-  renaming.value = variant.id;
-  await nextTick();
-  const input = panel.value?.querySelector<HTMLInputElement>('input.name');
-  input?.focus();
-  input?.select();
+function rename(variant: Variant, name: string | undefined): void {
+  renaming.value = undefined;
+  if (name) variants.rename(variant, name);
 }
 const COMMANDS: Record<string, (variant: Variant) => void> = {
-  rename: (v) => void rename(v),
+  rename: (v) => (renaming.value = v.id),
   copy: variants.copy,
   remove: variants.remove,
 };
@@ -40,7 +37,7 @@ const COMMANDS: Record<string, (variant: Variant) => void> = {
 
 <template>
   <FoldPanel title="Variants" :summary="summary">
-    <div ref="panel" class="variants">
+    <div class="variants">
       <p v-if="rows.length === 0">The same changes with other values: the lids in twelve colours.</p>
       <ul v-else>
         <li>
@@ -54,16 +51,11 @@ const COMMANDS: Record<string, (variant: Variant) => void> = {
           </button>
         </li>
         <li v-for="{ variant, own } in rows" :key="variant.id">
-          <input
+          <RenameInput
             v-if="renaming === variant.id"
-            class="name"
-            :value="variant.name"
-            maxlength="200"
-            aria-label="Name of the variant"
-            @change="variants.rename(variant, ($event.target as HTMLInputElement).value)"
-            @keydown.enter="($event.target as HTMLElement).blur()"
-            @keydown.esc="renaming = undefined"
-            @blur="renaming = undefined"
+            :name="variant.name"
+            label="Name of the variant"
+            @end="rename(variant, $event)"
           />
           <button
             v-else
@@ -72,7 +64,7 @@ const COMMANDS: Record<string, (variant: Variant) => void> = {
             :aria-pressed="changes.variantId === variant.id"
             :title="variant.name"
             @click="changes.variantId = variant.id"
-            @dblclick="rename(variant)"
+            @dblclick="renaming = variant.id"
           >
             <b class="cut">{{ variant.name }}</b><small>{{ told(own) }}</small>
           </button>
@@ -140,12 +132,6 @@ li {
 .row small {
   flex: none;
   color: var(--on-room-quiet);
-}
-.name {
-  flex: 1;
-  min-width: 0;
-  padding: 3px 5px;
-  font: inherit;
 }
 .more {
   display: grid;

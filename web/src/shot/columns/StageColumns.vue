@@ -5,7 +5,6 @@ import type { Columns } from './use-columns.ts';
 
 /** What a stage is about, with columns beside it that resize and fold; those that are folded leave a strip. */
 const props = defineProps<{ columns: Columns }>();
-// eslint-disable-next-line vue/no-setup-props-reactivity-loss -- a stage keeps its columns
 const { left, right } = props.columns;
 </script>
 
