@@ -226,3 +226,35 @@ test('columns fold and come back by key and by button, with the focus on their b
   await driver.switchTo().activeElement().sendKeys(Key.ENTER);
   await see(driver, '.sheet');
 });
+
+test('a pen that is pressed harder draws with a larger brush, and all of it is one stroke of the history', async () => {
+  await listOf([change(0, [])]);
+  await page.press('k');
+  const canvas = await see(driver, '.viewer canvas');
+  const box = await canvas.getRect();
+  const { sendDevToolsCommand } = driver as unknown as {
+    sendDevToolsCommand(command: string, parameters: object): Promise<void>;
+  };
+  const pen = (type: string, x: number, force: number) =>
+    sendDevToolsCommand.call(driver, 'Input.dispatchMouseEvent', {
+      ...{ type, x: Math.round(box.x + box.width / 2 + x), y: Math.round(box.y + 150), force },
+      ...{ pointerType: 'pen', button: 'left', buttons: 1, clickCount: 1 },
+    });
+  await pen('mousePressed', -120, 0.1);
+  for (let i = 1; i <= 10; i++) await pen('mouseMoved', -120 + 20 * i, 0.1 + 0.08 * i);
+  await pen('mouseReleased', 80, 0);
+  await page.settled();
+  const call = apiOf(application);
+  const [shot] = await call<{ id: string }[]>('GET', '/shots');
+  const { body } = await call<{ body: { changes: { brush: { size: number }[] }[] } }>(
+    'GET',
+    `/shots/${shot!.id}/changes`,
+  );
+  const sizes = body.changes[0]!.brush.map((b) => b.size);
+  expect(sizes.length).toBeGreaterThan(1);
+  expect(Math.max(...sizes)).toBeGreaterThan(2 * Math.min(...sizes));
+  await page.press('c');
+  await page.undo();
+  const after = await call<{ body: { changes: { brush: object[] }[] } }>('GET', `/shots/${shot!.id}/changes`);
+  expect(after.body.changes[0]!.brush).toEqual([]);
+});

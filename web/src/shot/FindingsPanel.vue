@@ -28,7 +28,14 @@ const summary = computed(() =>
 </script>
 
 <template>
-  <FoldPanel v-if="findings.length" class="findings" title="Findings" :summary="summary" :opened="opened">
+  <FoldPanel
+    v-if="findings.length"
+    class="findings"
+    title="Findings"
+    :summary="summary"
+    :opened="opened"
+    :memory="opened ? undefined : 'findings'"
+  >
     <template #icon>
       <component :is="ICONS[sorted[0]!.severity]" :size="15" :class="sorted[0]!.severity" />
     </template>

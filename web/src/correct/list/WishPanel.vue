@@ -26,7 +26,7 @@ function begin(wish: Wish): void {
 </script>
 
 <template>
-  <FoldPanel v-if="open.length" title="Wishes" :summary="String(open.length)">
+  <FoldPanel v-if="open.length" title="Wishes" memory="wishes" :summary="String(open.length)">
     <ul class="scroll">
       <li v-for="w in open" :key="w.id">
         <button

@@ -36,7 +36,7 @@ const COMMANDS: Record<string, (variant: Variant) => void> = {
 </script>
 
 <template>
-  <FoldPanel title="Variants" :summary="summary">
+  <FoldPanel title="Variants" memory="variants" :summary="summary">
     <div class="variants">
       <p v-if="rows.length === 0">The same changes with other values: the lids in twelve colours.</p>
       <ul v-else>
