@@ -4,10 +4,10 @@ import { CLICKS } from './page-scripts.ts';
 import { CHANGES } from './six-changes.ts';
 import { quantile, type Stage } from './stage.ts';
 
-/** Places on the hive, the table, a jar and the smoker, as shares of the viewer. */
+/** Places on the hive, the table, a jar and the smoker, as shares of the picture. */
 const PLACES = [0.2, 0.22, 0.25, 0.45, 0.56, 0.8].flatMap((x) => [
-  [x, 0.45],
-  [x, 0.55],
+  [x, 0.41],
+  [x, 0.59],
 ]);
 
 /** Isolating: a click until its mask is shown, an edge step's value, and clean edges in the background. */

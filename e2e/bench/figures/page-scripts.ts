@@ -19,10 +19,13 @@ export const CLICKS = `
   const [places, ms, done] = arguments;
   const canvas = document.querySelector('.viewer canvas');
   const box = canvas.getBoundingClientRect();
+  // The fitted picture, 16:9, lies as high as it goes.
+  const width = Math.min(box.width - 16, ((box.height - 16) * 16) / 9);
   const send = (type, [x, y]) =>
     canvas.dispatchEvent(new PointerEvent(type, {
       bubbles: true, pointerId: 1, button: 0, buttons: type === 'pointerup' ? 0 : 1,
-      clientX: box.left + box.width * x, clientY: box.top + box.height * y,
+      clientX: box.left + box.width / 2 + (x - 0.5) * width,
+      clientY: box.top + 8 + ((y * width) * 9) / 16,
     }));
   canvas.setPointerCapture = () => undefined;
   const rest = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
