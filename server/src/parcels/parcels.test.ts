@@ -20,6 +20,7 @@ import type { Application } from '../../../e2e/harness/application.ts';
 import { startEmpty } from '../../../e2e/harness/database.ts';
 import { callsOf, until, type Json } from '../../test/calls.ts';
 import { folderWithin } from './allowed-folder.ts';
+import { runBody } from './runs.ts';
 import { parcelHome } from './start-run.ts';
 
 /** Parcels from request to archive and folder, and what is made again after a change. */
@@ -439,6 +440,17 @@ describe('a run', () => {
     await archive.arrayBuffer();
     expect((await call('DELETE', `/runs/${run}`)).status).toBe(204);
     expect((await call('POST', `/runs/${run}/cancel`)).status).toBe(404);
+  });
+
+  test('that was begun before an update goes on as it was meant then', async () => {
+    const old = { ...parcel('old', 'picture', {}), id: 'old' };
+    const { rows } = await client.query<{ id: string }>(
+      'insert into parcel_run (shot_id, version_id, body) values ($1, $2, $3) returning id',
+      [shot, version, { shot: 'Old', version: 1, frames: [1], list: {}, parcels: [old] }],
+    );
+    const body = await runBody(client as never, rows[0]!.id);
+    expect(body!.parcels).toEqual([{ ...old, settings: { window: 'data' } }]);
+    await client.query('delete from parcel_run where id = $1', [rows[0]!.id]);
   });
 
   test('does not have what it was asked for told with every job', async () => {

@@ -141,7 +141,7 @@ const stateWord = (r: Render) => {
 <template>
   <StageColumns :columns="columns">
     <template #left>
-      <section class="paper scroll" aria-label="What to render">
+      <section class="paper scroll" aria-label="Settings of the render">
         <h2>Render</h2>
         <RequestForm :versions="shot?.versions ?? []" @change="asked = $event" />
         <RenderSettings :shot-name="shot?.name ?? ''" :version="targetVersion" :ids-only="idsOnly" />

@@ -5,7 +5,7 @@ import type { MemberPick } from '@zesty-crow/core/picks';
 import { useChanges } from '../../shot/changes/changes.ts';
 import FoldPanel from '../../shot/FoldPanel.vue';
 
-/** Wishes of the plan by which this version was rendered: each can become a change. */
+/** Wishes of the plan by which this version was rendered: each can become a change. Where there is none yet, they are in sight. */
 interface Wish {
   id: string;
   words: string;
@@ -26,7 +26,13 @@ function begin(wish: Wish): void {
 </script>
 
 <template>
-  <FoldPanel v-if="open.length" title="Wishes" memory="wishes" :summary="String(open.length)">
+  <FoldPanel
+    v-if="open.length"
+    title="Wishes"
+    memory="wishes"
+    :summary="String(open.length)"
+    :opened="changes.list.changes.length === 0"
+  >
     <ul class="scroll">
       <li v-for="w in open" :key="w.id">
         <button
