@@ -258,7 +258,7 @@ test('an exposure is dragged in the picture, kept as a preset, and shown on anot
 });
 
 test('a sample is pinned by a click and goes on while values move; warnings are counted', async () => {
-  await byText("//button[normalize-space() = 'Scopes']");
+  await byText("//button[@aria-label = 'Scopes']");
   await byText("//button[normalize-space() = 'Pin a sample']");
   await page.clickAt(...LID);
   await page.says('[aria-label="Scopes"]', '3 × 3 pixels');

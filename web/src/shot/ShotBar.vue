@@ -89,7 +89,7 @@ const told = computed(() => {
 }
 h1 {
   flex: 0 2 auto;
-  min-width: 60px;
+  min-width: 74px;
   margin: 0;
   font-size: 17px;
   font-weight: 500;

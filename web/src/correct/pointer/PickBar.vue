@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ElOption, ElSelect } from 'element-plus';
+import { ChartSpline } from '@lucide/vue';
 import { computed } from 'vue';
 import SegmentChoice from '../../fields/SegmentChoice.vue';
 import type { Probe } from '../../picture/messages.ts';
@@ -42,25 +43,29 @@ const kinds = computed(() =>
       </ElSelect>
       <SegmentChoice v-else v-model="view.layer" label="What a click takes" :options="kinds" />
     </div>
+    <span class="space" />
+    <PixelValues :probe="probe" />
+    <!-- At the end, where it stays while values come and go. -->
     <button
-      class="plain-button room-button"
+      class="plain-button room-button scopes"
       type="button"
       :class="{ on: scopes.open.value }"
       :aria-pressed="scopes.open.value"
+      aria-label="Scopes"
       :title="tip('Scopes and samples under the picture', 'J')"
       @click="scopes.flip()"
     >
-      Scopes
+      <ChartSpline class="icon" :size="16" :stroke-width="1.6" /><span class="words">Scopes</span>
     </button>
-    <span class="space" />
-    <PixelValues :probe="probe" />
   </div>
 </template>
 
 <style scoped>
 .pick-bar {
   container-type: inline-size;
+  gap: 8px;
   min-height: 32px;
+  padding-inline: 8px;
   border-top: 1px solid var(--room-line);
 }
 .lead {
@@ -68,12 +73,34 @@ const kinds = computed(() =>
   color: var(--on-room-quiet);
 }
 .layers {
-  flex: 0 1 170px;
-  width: 170px;
+  flex: 0 1 124px;
+  width: 124px;
   min-width: 84px;
+}
+/* Tools keep their places, whatever is told beside them. */
+.pick-bar > :deep(.segments) {
+  flex: none;
 }
 .space {
   flex: 1;
+}
+.scopes {
+  flex: none;
+  min-width: 26px;
+}
+.scopes .icon {
+  display: none;
+}
+@container (max-width: 540px) {
+  .scopes .icon {
+    display: block;
+  }
+  .scopes .words {
+    display: none;
+  }
+  .scopes {
+    padding-inline: 5px;
+  }
 }
 @container (max-width: 900px) {
   .lead {

@@ -83,4 +83,12 @@ dd:last-child {
     display: none;
   }
 }
+@container (max-width: 540px) {
+  dt {
+    display: none;
+  }
+  dd {
+    margin-right: 2px;
+  }
+}
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { useLocalStorage } from '@vueuse/core';
+import { useElementSize, useLocalStorage } from '@vueuse/core';
 import { Columns2, Square } from '@lucide/vue';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import type { Probe } from '../../picture/messages.ts';
 import PinList from './PinList.vue';
 import ScopePane from './ScopePane.vue';
@@ -20,6 +20,10 @@ const props = defineProps<{
 const two = useLocalStorage('scopes-two', true);
 const wanted = useLocalStorage('scopes-height', 210);
 
+/** Two stand side by side where each has room for its words. */
+const root = ref<HTMLElement>();
+const { width } = useElementSize(root);
+const WIDE = 600;
 const LEAST = 96;
 const STEP = 16;
 const most = computed(() => Math.max(LEAST, Math.floor(props.free + props.shown / 4)));
@@ -37,7 +41,7 @@ function drag(e: PointerEvent): void {
 </script>
 
 <template>
-  <section class="strip" aria-label="Scopes" :style="{ height: `${height}px` }">
+  <section ref="root" class="strip" aria-label="Scopes" :style="{ height: `${height}px` }">
     <div
       class="edge"
       role="separator"
@@ -53,10 +57,11 @@ function drag(e: PointerEvent): void {
       @dblclick="resize(210)"
     />
     <ScopePane :probe="probe" memory="scope" usual="histogram" />
-    <ScopePane v-if="two" :probe="probe" memory="second-scope" usual="vectorscope" />
+    <ScopePane v-if="two && width > WIDE" :probe="probe" memory="second-scope" usual="vectorscope" />
     <div class="samples scroll"><PinList /></div>
     <div class="acts">
       <button
+        v-if="width > WIDE"
         class="plain-button room-button"
         type="button"
         :aria-label="two ? 'One scope' : 'Two scopes'"

@@ -114,6 +114,7 @@ useSortable(element, (from, to) => changes.moveStep(props.change, props.list, fr
 
 <style scoped>
 .heading {
+  container-type: inline-size;
   display: flex;
   align-items: center;
   gap: 6px;
@@ -126,6 +127,12 @@ h3 {
 }
 .heading > :deep(.el-button) {
   flex: none;
+}
+/* Where both have no room the button says it. */
+@container (max-width: 244px) {
+  h3 {
+    visibility: hidden;
+  }
 }
 .more {
   display: grid;
