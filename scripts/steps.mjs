@@ -97,9 +97,13 @@ function newest(folders, counts = () => true) {
 /** Held by the one process that builds. */
 const BUILDING = join(HOUSE, 'node_modules/.zesty-crow-building');
 
+/** No build takes so long: after that the process's number may be another one's. */
+const LONGEST_BUILD_MS = 10 * 60_000;
+
 /** Whether the process still runs that took the lock. */
 function isHeld() {
   try {
+    if (Date.now() - statSync(BUILDING).mtimeMs > LONGEST_BUILD_MS) return false;
     process.kill(Number(readFileSync(BUILDING, 'utf8')), 0);
     return true;
   } catch (error) {

@@ -23,8 +23,8 @@ function limitsIn(values: FieldValues): string[] {
 }
 
 /**
- * A change as it is at a frame as one CDL, or why it cannot be one. The mask is not part of it: it is handed over as a picture, and what of it
- * is more than who is meant is told in `masked`.
+ * A change as it is at a frame as one CDL, or why it cannot be one. The mask is not part of it: it is handed over as a
+ * picture, and what of it is more than who is meant is told in `masked`.
  */
 export function asCdl(change: ListedChange): { values: FieldValues; masked: string[] } | { why: string } {
   const steps = change.corrections.filter((c) => c.on);

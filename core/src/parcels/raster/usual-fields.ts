@@ -22,7 +22,7 @@ export const TRANSFORM: Field = {
   key: 'transform',
   label: 'Display',
   options: [
-    { value: 'usual', label: 'usual: linear as float, else sRGB' },
+    { value: 'usual', label: 'usual: linear for float, sRGB otherwise' },
     ...DISPLAY_TRANSFORMS.map((t) => ({ value: t.name, label: t.label })),
   ],
   neutral: 'usual',

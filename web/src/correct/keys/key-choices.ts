@@ -1,11 +1,11 @@
 import { useLocalStorage } from '@vueuse/core';
+import { withOwnKey, type OwnKeys } from './keys.ts';
 
 /** What a person has chosen of the keys, remembered by the browser. */
 interface KeyChoices {
-  /** Single characters do nothing: who speaks, or has a shaking hand, triggers none by chance. */
+  /** Single-character keys do nothing, so that dictation or a slip of the hand triggers none of them. */
   off: boolean;
-  /** Keys that are not the usual ones, by what they do. */
-  own: Record<string, string>;
+  own: OwnKeys;
 }
 
 /** Whether a key is one character, as `a` or `?` and unlike `Escape`. */
@@ -30,15 +30,8 @@ export function useKeyChoices() {
       const key = keyOf(usual);
       return key ? `${text} (key ${key.toUpperCase()})` : text;
     },
-    /** Gives something another key; who had that one takes the key that is left. */
-    choose(usual: string, key: string): void {
-      const own = { ...stored.value.own };
-      const now = own[usual] ?? usual;
-      const taken = (other: string) => (own[other] ?? other).toLowerCase() === key.toLowerCase();
-      for (const other of Object.keys(own)) if (other !== usual && taken(other)) own[other] = now;
-      own[usual] = key.toUpperCase();
-      stored.value = { ...stored.value, own };
-    },
+    choose: (usual: string, key: string) =>
+      (stored.value = { ...stored.value, own: withOwnKey(stored.value.own, usual, key) }),
     setOff: (off: boolean) => (stored.value = { ...stored.value, off }),
     reset: () => (stored.value = { off: false, own: {} }),
   };

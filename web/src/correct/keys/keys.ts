@@ -26,6 +26,18 @@ export const COMMON_KEYS: readonly KeyUse[] = [
   { key: 'Ctrl Shift Z', label: 'Redo', group: 'Everywhere' },
 ];
 
+/** Keys that are not the usual ones, by the usual key of what they do. */
+export type OwnKeys = Readonly<Record<string, string>>;
+
+/** Gives something another key; what had that key, by usual or by choice, gets the one that is left. */
+export function withOwnKey(own: OwnKeys, usual: string, key: string): OwnKeys {
+  const wanted = key.toUpperCase();
+  const left = own[usual] ?? usual;
+  // What has the wanted key by usual stands in no list until it is given another one.
+  const had = [...Object.keys(own), wanted].find((other) => (own[other] ?? other).toUpperCase() === wanted);
+  return { ...own, ...(had === undefined ? {} : { [had]: left }), [usual]: wanted };
+}
+
 /** Keys whose label or name has all of some words. */
 export function foundKeys(all: readonly KeyUse[], search: string): KeyUse[] {
   const words = search.toLowerCase().split(/\s+/).filter(Boolean);

@@ -37,10 +37,10 @@ const WAYS: { way: Comparison; label: string; key: string }[] = [
   { way: 'divider', label: 'Divider', key: 'V' },
   { way: 'side', label: 'Side by side', key: 'G' },
   { way: 'mask', label: 'Mask beside', key: 'M' },
-  { way: 'before', label: 'Before, until it is ended', key: '' },
+  { way: 'before', label: 'Before', key: '' },
 ];
 const said = computed(() =>
-  view.comparison === 'off' ? 'Compare' : WAYS.find((w) => w.way === view.comparison)!.label.split(',')[0],
+  view.comparison === 'off' ? 'Compare' : WAYS.find((w) => w.way === view.comparison)!.label,
 );
 function command(chosen: Comparison | Against): void {
   if (typeof chosen === 'string') view.comparison = chosen;
@@ -141,7 +141,7 @@ async function choose(against: Against): Promise<void> {
       type="button"
       aria-label="Before"
       :aria-pressed="view.holdBefore"
-      :title="`${tip('Hold to see before', 'B')}; a click keeps it, another one ends that`"
+      :title="`${tip('Hold to see before', 'B')}. Click to keep it, click again to go back.`"
       :class="{ on: view.holdBefore }"
       @pointerdown="press"
       @pointerup="letGo"

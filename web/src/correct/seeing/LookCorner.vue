@@ -28,7 +28,7 @@ const warned = computed(() => view.warnings.length > 0 && view.look === 'picture
     v-if="view.look === 'difference' || view.look === 'cutout' || warned"
     class="corner"
     role="group"
-    aria-label="Of this way of looking"
+    aria-label="Settings of this view"
     :style="{ top: `${top}px`, left: `${left}px` }"
   >
     <label v-if="view.look === 'difference'" title="How many times as large differences are shown">

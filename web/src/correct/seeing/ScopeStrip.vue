@@ -17,8 +17,10 @@ const props = defineProps<{
   /** Of the picture pixels that are on the screen, its height there. */
   shown: number;
 }>();
+/** Its height where it was never dragged. */
+const USUAL = 210;
 const two = useLocalStorage('scopes-two', true);
-const wanted = useLocalStorage('scopes-height', 210);
+const wanted = useLocalStorage('scopes-height', USUAL);
 
 /** Two stand side by side where each has room for its words. */
 const root = ref<HTMLElement>();
@@ -54,7 +56,7 @@ function drag(e: PointerEvent): void {
       @pointerdown.prevent="drag"
       @keydown.up.stop.prevent="resize(height + STEP)"
       @keydown.down.stop.prevent="resize(height - STEP)"
-      @dblclick="resize(210)"
+      @dblclick="resize(USUAL)"
     />
     <ScopePane :probe="probe" memory="scope" usual="histogram" />
     <ScopePane v-if="two && width > WIDE" :probe="probe" memory="second-scope" usual="vectorscope" />

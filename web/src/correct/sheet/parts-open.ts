@@ -1,7 +1,7 @@
 import { useLocalStorage } from '@vueuse/core';
 
 /** Parts of the sheet that fold, and how each is for who has never touched it. */
-const USUAL = { edge: true, fence: true, brush: true, comments: false, frames: false };
+const USUAL = { edge: true, fence: true, brush: true, comments: false };
 export type SheetPart = keyof typeof USUAL;
 
 /** Which parts of the sheet are unfolded, remembered by the browser. */
