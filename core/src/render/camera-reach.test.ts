@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { leftOf, material, renderFilm, sceneOf } from '../../test/fixtures/scenes.ts';
 import type { Scene } from '../scene/scene.ts';
-import { CameraRays } from './camera-rays.ts';
+import { CameraRays } from './plain/camera-rays.ts';
 import { CameraReach, SURE } from './camera-reach.ts';
 import { DEFAULT_SETTINGS } from './settings.ts';
 import { PIXEL_FILTERS } from './pixel-filter.ts';
 import { prepare, treesOf } from './prepared.ts';
-import { RAY, Tracer } from './tracer.ts';
-import { Sampler } from './sampler.ts';
+import { RAY, Tracer } from './plain/tracer.ts';
+import { Sampler } from './plain/sampler.ts';
 
 const SIZE = { width: 24, height: 16 };
 

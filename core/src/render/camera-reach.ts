@@ -1,10 +1,10 @@
 import type { Area } from '../planes/area.ts';
 import { noPrunedTree, pruneTree, type PrunedTree } from './bvh.ts';
-import type { CameraRays } from './camera-rays.ts';
+import type { CameraRays } from './plain/camera-rays.ts';
 import { filterRadius } from './pixel-filter.ts';
 import type { Prepared } from './prepared.ts';
 import type { RenderSettings } from './settings.ts';
-import { EYE_STRIDE, noEyeList, RAY, type EyeList, type Tree } from './tracer.ts';
+import { EYE_STRIDE, noEyeList, RAY, type EyeList, type Tree } from './plain/tracer.ts';
 
 /** Most triangles that are tested one by one instead of through a tree. */
 const MOST_LISTED = 64;

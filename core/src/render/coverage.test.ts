@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { addSighting, noSightings, RankSorter } from './coverage.ts';
-import { Sampler } from './sampler.ts';
+import { Sampler } from './plain/sampler.ts';
 
 describe('counting what samples saw', () => {
   test('agrees with a map for each pixel, however many things there are', () => {

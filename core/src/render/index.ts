@@ -3,7 +3,7 @@ export * from './gather.ts';
 export * from './settings.ts';
 export * from './pixel-filter.ts';
 export * from './bvh.ts';
-export * from './tracer.ts';
+export * from './plain/tracer.ts';
 export * from './prepared.ts';
 export * from './coverage.ts';
 export * from './tile.ts';

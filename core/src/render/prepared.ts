@@ -1,7 +1,7 @@
 import { sampleTexture } from '../scene/texture.ts';
 import type { Scene, SceneMaterial } from '../scene/scene.ts';
 import { buildBvh, type Bvh } from './bvh.ts';
-import { ASK, RAY, type Tree } from './tracer.ts';
+import { ASK, RAY, type Tree } from './plain/tracer.ts';
 
 /** A scene with its search trees: what render threads start from. */
 export interface Prepared {

@@ -15,7 +15,7 @@ import { buildBvh, noPrunedTree, pruneTree, type Bvh } from './bvh.ts';
 import { DEFAULT_SETTINGS, settingsFault } from './settings.ts';
 import { GATHER_IDS, LIGHT_PARTS, SURFACE } from './gather.ts';
 import { sourcesOf } from './light-sources.ts';
-import { RAY, Tracer } from './tracer.ts';
+import { RAY, Tracer } from './plain/tracer.ts';
 import { renderTiles } from './film.ts';
 
 const settings = { ...DEFAULT_SETTINGS, width: 16, height: 16, samples: 64, filter: 'box' as const };

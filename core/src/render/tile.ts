@@ -1,13 +1,13 @@
 import type { Area } from '../planes/area.ts';
 import { addSighting, noSightings, sightingBuffers, type Sightings } from './coverage.ts';
-import { CameraRays } from './camera-rays.ts';
+import { CameraRays } from './plain/camera-rays.ts';
 import { CameraReach, SURE } from './camera-reach.ts';
 import { LIGHT, LIGHT_PARTS, SURFACE, type Gather } from './gather.ts';
-import { PathTracer } from './path.ts';
+import { PathTracer } from './plain/path.ts';
 import type { Prepared } from './prepared.ts';
-import { Sampler } from './sampler.ts';
+import { Sampler } from './plain/sampler.ts';
 import type { RenderSettings } from './settings.ts';
-import { RAY } from './tracer.ts';
+import { RAY } from './plain/tracer.ts';
 
 /**
  * What has been gathered of one rectangle: plain sums over its samples, row-major, so that a later round can go on

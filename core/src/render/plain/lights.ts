@@ -1,5 +1,5 @@
-import type { Rgb, Scene, Surroundings } from '../scene/scene.ts';
-import { addSky } from './sky.ts';
+import type { Rgb, Scene, Surroundings } from '../../scene/scene.ts';
+import { addSky } from '../sky.ts';
 import type { Sampler } from './sampler.ts';
 import { lengthOf } from './vector.ts';
 

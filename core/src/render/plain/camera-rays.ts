@@ -1,7 +1,7 @@
-import type { Scene } from '../scene/scene.ts';
-import { filterOffsets } from './pixel-filter.ts';
+import type { Scene } from '../../scene/scene.ts';
+import { filterOffsets } from '../pixel-filter.ts';
 import type { Sampler } from './sampler.ts';
-import type { RenderSettings } from './settings.ts';
+import type { RenderSettings } from '../settings.ts';
 import { lengthOf } from './vector.ts';
 
 /** Pairs of sample dimensions that a ray from the camera takes. */

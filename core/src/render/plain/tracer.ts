@@ -1,4 +1,4 @@
-import { MAX_DEPTH, type Bvh, type PrunedTree } from './bvh.ts';
+import { MAX_DEPTH, type Bvh, type PrunedTree } from '../bvh.ts';
 
 /** Kinds of rays, as bits: what an object can be hidden from. */
 export const RAY = { camera: 1, reflection: 2, refraction: 4, shadow: 8, bounce: 16 } as const;

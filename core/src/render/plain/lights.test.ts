@@ -1,8 +1,8 @@
-import { leftOf, material, sceneOf } from '../../test/fixtures/scenes.ts';
-import type { Scene } from '../scene/scene.ts';
+import { leftOf, material, sceneOf } from '../../../test/fixtures/scenes.ts';
+import type { Scene } from '../../scene/scene.ts';
 import { Around, FiniteLights, type FiniteSample } from './lights.ts';
 import { Sampler } from './sampler.ts';
-import { sunRadiance } from './sky.ts';
+import { sunRadiance } from '../sky.ts';
 
 const sample = (): FiniteSample => ({
   x: 0,

@@ -1,6 +1,6 @@
-import type { SceneMaterial } from '../scene/scene.ts';
-import { LIGHT, LIGHT_PARTS, MIRROR_ROUGHNESS, type Gather } from './gather.ts';
-import { SOURCE, sourcesOf } from './light-sources.ts';
+import type { SceneMaterial } from '../../scene/scene.ts';
+import { LIGHT, LIGHT_PARTS, MIRROR_ROUGHNESS, type Gather } from '../gather.ts';
+import { SOURCE, sourcesOf } from '../light-sources.ts';
 import { Around, FiniteLights, type FiniteSample } from './lights.ts';
 import { glass } from './materials/glass.ts';
 import { metal } from './materials/metal.ts';
@@ -13,9 +13,9 @@ import {
   type Scatter,
   type Surface,
 } from './materials/surface.ts';
-import { opacityAt, textureAt, treesOf, type Prepared } from './prepared.ts';
+import { opacityAt, textureAt, treesOf, type Prepared } from '../prepared.ts';
 import type { Sampler } from './sampler.ts';
-import { sunRadiance } from './sky.ts';
+import { sunRadiance } from '../sky.ts';
 import { RAY, Tracer } from './tracer.ts';
 import { lengthOf } from './vector.ts';
 
