@@ -100,6 +100,7 @@ function waysOf(scene: Scene, { width, height, samples }: RenderBench): Way[] {
  * shortest counts: so the swings of a busy machine meet all of them alike.
  */
 function measure(
+  scene: Scene,
   prepared: Prepared,
   ways: Way[],
   { every }: RenderBench,
@@ -124,7 +125,7 @@ function measure(
     let least = Infinity;
     for (let run = 0; run < RUNS; run++) {
       const started = performance.now();
-      way.make?.(new Film(prepared.scene, way.settings, tiles[w]!));
+      way.make?.(new Film(scene, way.settings, tiles[w]!));
       least = Math.min(least, performance.now() - started);
     }
     seconds[w]! += least / 1000;
@@ -133,7 +134,12 @@ function measure(
 }
 
 /** Coverage of a crop at some samples a pixel against many more. */
-function exactness(tell: Tell, prepared: Prepared, { width, height, masks }: RenderBench): void {
+function exactness(
+  tell: Tell,
+  scene: Scene,
+  prepared: Prepared,
+  { width, height, masks }: RenderBench,
+): void {
   // Among the lavender, where many thin things share a pixel.
   const x0 = Math.round(0.104 * width);
   const y0 = Math.round(0.797 * height);
@@ -141,10 +147,10 @@ function exactness(tell: Tell, prepared: Prepared, { width, height, masks }: Ren
   const coverageAt = (samples: number, seed: number) => {
     const settings = { ...DEFAULT_SETTINGS, width, height, samples, seed, light: false };
     const renderer = new TileRenderer(prepared, settings);
-    const film = new Film(prepared.scene, settings, [renderer.extend(renderer.begin(area), samples)]);
+    const film = new Film(scene, settings, [renderer.extend(renderer.begin(area), samples)]);
     return film.coverage(
-      prepared.scene.parts.map((_, i) => [i]),
-      prepared.scene.parts.length,
+      scene.parts.map((_, i) => [i]),
+      scene.parts.length,
     );
   };
   // Another seed: the truth must not share its samples with what is measured.
@@ -175,7 +181,12 @@ function exactness(tell: Tell, prepared: Prepared, { width, height, masks }: Ren
   }
 }
 
-function lightSum(tell: Tell, prepared: Prepared, { width, height, samples }: RenderBench): void {
+function lightSum(
+  tell: Tell,
+  scene: Scene,
+  prepared: Prepared,
+  { width, height, samples }: RenderBench,
+): void {
   const settings = {
     ...DEFAULT_SETTINGS,
     width,
@@ -187,7 +198,7 @@ function lightSum(tell: Tell, prepared: Prepared, { width, height, samples }: Re
   const x0 = Math.round(0.448 * width);
   const y0 = Math.round(0.37 * height);
   const area = { x0, y0, x1: x0 + 64, y1: y0 + 64 };
-  const film = new Film(prepared.scene, settings, [renderer.extend(renderer.begin(area), samples)]);
+  const film = new Film(scene, settings, [renderer.extend(renderer.begin(area), samples)]);
   const beauty = film.light();
   const parts = LIGHT_PARTS.map((p) => film.light([p]));
   let largest = 0;
@@ -212,7 +223,7 @@ export async function rendererFigures(tell: Tell, glb: Uint8Array, size: RenderB
   const prepared = prepare(scene);
   const looked = performance.now() - started;
   const ways = waysOf(scene, size);
-  const { seconds, rays } = measure(prepared, ways, size);
+  const { seconds, rays } = measure(scene, prepared, ways, size);
   const beauty = seconds[0]!;
   tell({
     name: `tree of ${scene.indices.length / 3} triangles`,
@@ -251,6 +262,6 @@ export async function rendererFigures(tell: Tell, glb: Uint8Array, size: RenderB
     better: 'more',
     against: 'one thread',
   });
-  exactness(tell, prepared, size);
-  lightSum(tell, prepared, size);
+  exactness(tell, scene, prepared, size);
+  lightSum(tell, scene, prepared, size);
 }

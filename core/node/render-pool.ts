@@ -1,12 +1,11 @@
-import { availableParallelism } from 'node:os';
+import { availableParallelism, totalmem } from 'node:os';
 import type { Worker } from 'node:worker_threads';
 import { Film, renderTiles } from '../src/render/film.ts';
-import { prepare } from '../src/render/prepared.ts';
+import { prepare } from '../src/render/waves/prepared.ts';
 import { settingsFault, type RenderSettings } from '../src/render/settings.ts';
 import { tileBuffers, type TileSums } from '../src/render/tile.ts';
 import type { RgbPlanes } from '../src/planes/rgb-planes.ts';
 import type { Scene } from '../src/scene/scene.ts';
-import { shareArrays } from './share.ts';
 import { endThreads, restThreads, takeThreads, type TileOrder } from './render-threads.ts';
 
 export interface RenderControl {
@@ -21,6 +20,9 @@ export interface RenderControl {
   /** Threads; all cores by default. */
   threads?: number;
 }
+
+/** Share of the machine's memory that one scene may take. */
+const MEMORY_SHARE = 0.5;
 
 /** Least milliseconds between two looks at the picture, and how many times as long as one takes. */
 const LOOK_EVERY = 1500;
@@ -41,10 +43,10 @@ export async function renderScene(
 ): Promise<Film> {
   const fault = settingsFault(settings);
   if (fault) throw new Error(fault);
-  const prepared = shareArrays(prepare(scene));
   const areas = renderTiles(settings.width, settings.height);
   const sums: (TileSums | undefined)[] = areas.map(() => undefined);
   const threads = Math.max(1, Math.min(control.threads ?? availableParallelism(), areas.length));
+  const prepared = prepare(scene, threads, totalmem() * MEMORY_SHARE);
   const workers = takeThreads(threads, { prepared, settings });
   const film = (tiles: readonly TileSums[]) => new Film(scene, settings, tiles);
   let nextLook = 0;

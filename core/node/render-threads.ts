@@ -1,12 +1,15 @@
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import type { Area } from '../src/planes/area.ts';
-import type { Prepared } from '../src/render/prepared.ts';
+import type { Prepared } from '../src/render/waves/prepared.ts';
 import type { RenderSettings } from '../src/render/settings.ts';
 import type { TileSums } from '../src/render/tile.ts';
 
 /** What a render thread is told: what to render from now on, nothing any more, or a piece of work. */
-export type ThreadOrder = { prepared: Prepared; settings: RenderSettings } | { rest: true } | TileOrder;
+export type ThreadOrder =
+  | { prepared: Prepared; settings: RenderSettings; lane: number }
+  | { rest: true }
+  | TileOrder;
 
 /** One piece of work of a thread: a rectangle, begun or not, and how many samples a pixel it shall have. */
 export interface TileOrder {
@@ -30,14 +33,17 @@ function forget(worker: Worker): void {
   for (const event of ['message', 'error', 'exit']) worker.removeAllListeners(event);
 }
 
-/** Threads that are ready for a frame. They end with the process, however it ends. */
-export function takeThreads(count: number, order: ThreadOrder): Worker[] {
-  return Array.from({ length: count }, () => {
+/** Threads that are ready for a frame, each in its own lane. They end with the process, however it ends. */
+export function takeThreads(
+  count: number,
+  frame: { prepared: Prepared; settings: RenderSettings },
+): Worker[] {
+  return Array.from({ length: count }, (_, lane) => {
     const worker = resting.pop() ?? new Worker(PROGRAM);
     // What is told of a thread at rest is not meant for one at work.
     forget(worker);
     worker.ref();
-    worker.postMessage(order);
+    worker.postMessage({ ...frame, lane } satisfies ThreadOrder);
     return worker;
   });
 }

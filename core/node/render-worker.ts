@@ -6,7 +6,7 @@ let renderer: TileRenderer | undefined;
 
 parentPort!.on('message', (order: ThreadOrder) => {
   if ('rest' in order) renderer = undefined;
-  else if ('prepared' in order) renderer = new TileRenderer(order.prepared, order.settings);
+  else if ('prepared' in order) renderer = new TileRenderer(order.prepared, order.settings, order.lane);
   else {
     const tile = renderer!.extend(order.sums ?? renderer!.begin(order.area), order.upTo);
     parentPort!.postMessage({ number: order.number, tile }, tileBuffers(tile));

@@ -15,11 +15,13 @@ export const aligned = (address: number): number => (address + 63) & ~63;
 /**
  * Makes a kernel from the bytes of its module. It is compiled on the spot, which only threads without a page may do;
  * throws where the machine has no vectors (SIMD) in WebAssembly.
+ * @param memory for kernels that work on memory of the caller's
  */
-export function loadKernel<E extends KernelExports>(base64: string): E {
+export function loadKernel<E>(base64: string, memory?: WebAssembly.Memory): E {
   const bytes = Uint8Array.from(atob(base64), (c) => c.charCodeAt(0));
   return new WebAssembly.Instance(new WebAssembly.Module(bytes), {
     env: {
+      ...(memory ? { memory } : {}),
       abort: () => {
         throw new Error('A kernel was given something impossible.');
       },

@@ -1,6 +1,6 @@
 import { outlineOfPaths, pass, planWith } from '../../test/fixtures/outlines.ts';
 import { grouped, leftOf, material, sceneOf } from '../../test/fixtures/scenes.ts';
-import { RAY } from '../render/plain/tracer.ts';
+import { RAY } from '../render/ray-kinds.ts';
 import { SceneError } from '../scene/open.ts';
 import type { Scene } from '../scene/scene.ts';
 import { gatherOf } from './cost.ts';

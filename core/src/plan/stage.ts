@@ -1,7 +1,7 @@
 import type { MemberPick } from '../picks/member-pick.ts';
 import { passKind } from '../passes/registry.ts';
 import { DEFAULT_SETTINGS, type RenderSettings } from '../render/settings.ts';
-import { RAY } from '../render/plain/tracer.ts';
+import { RAY } from '../render/ray-kinds.ts';
 import { SceneError } from '../scene/open.ts';
 import type { Moment } from '../scene/read-gltf.ts';
 import type { Rgb, Scene } from '../scene/scene.ts';

@@ -22,12 +22,12 @@ const STEPS = 512;
 const TABLE = 4096;
 
 /**
- * Filter importance sampling (Ernst, Stamminger, Greiner 2006): sample positions are spread like the filter, so
+ * Offsets from the pixel's centre in pixels, along one axis, for random numbers in even steps from 0 to 1; with one more
+ * at the end. Filter importance sampling (Ernst, Stamminger, Greiner 2006): sample positions are spread like the filter, so
  * that every sample has the same weight. Coverage of an ID is then a plain share of samples, and beauty and masks
  * are filtered by exactly the same weights.
- * @returns for u in 0 to 1 the offset from the pixel's centre in pixels, along one axis
  */
-export function filterOffsets(filter: PixelFilter): (u: number) => number {
+export function filterTable(filter: PixelFilter): Float64Array {
   const { radius, shape } = FILTERS[filter];
   const sums = new Float64Array(STEPS + 1);
   for (let i = 0; i < STEPS; i++) {
@@ -44,6 +44,12 @@ export function filterOffsets(filter: PixelFilter): (u: number) => number {
     offsets[i] = (((low + Math.min(1, part)) / STEPS) * 2 - 1) * radius;
   }
   offsets[TABLE + 1] = offsets[TABLE]!;
+  return offsets;
+}
+
+/** The offset from the pixel's centre in pixels, along one axis, for u in 0 to 1. */
+export function filterOffsets(filter: PixelFilter): (u: number) => number {
+  const offsets = filterTable(filter);
   return (u) => {
     const x = u * TABLE;
     const i = x | 0;

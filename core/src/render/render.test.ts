@@ -1,4 +1,3 @@
-import fc from 'fast-check';
 import {
   GLASS,
   grouped,
@@ -11,88 +10,16 @@ import {
 } from '../../test/fixtures/scenes.ts';
 import { idOfName } from '../idlayers/ids.ts';
 import type { Scene } from '../scene/scene.ts';
-import { buildBvh, noPrunedTree, pruneTree, type Bvh } from './bvh.ts';
 import { DEFAULT_SETTINGS, settingsFault } from './settings.ts';
 import { GATHER_IDS, LIGHT_PARTS, SURFACE } from './gather.ts';
 import { sourcesOf } from './light-sources.ts';
-import { RAY, Tracer } from './plain/tracer.ts';
+import { RAY } from './ray-kinds.ts';
 import { renderTiles } from './film.ts';
 
 const settings = { ...DEFAULT_SETTINGS, width: 16, height: 16, samples: 64, filter: 'box' as const };
 const mean = (plane: Float32Array) => plane.reduce((a, b) => a + b) / plane.length;
 const DARK = { zenith: [0, 0, 0], horizon: [0, 0, 0], ground: [0, 0, 0] } as const;
 const ids = (scene: Scene) => Uint32Array.from(scene.parts, (p) => idOfName(scene.objects[p.object]!.name));
-
-describe('finding what rays hit', () => {
-  const randomTriangles = (count: number, seed: number) => {
-    let state = seed + 7;
-    const next = () => ((state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32) * 2 - 1;
-    const triangles = Array.from({ length: count }, () => {
-      const c = [next(), next(), next()];
-      return Array.from({ length: 9 }, (_, k) => c[k % 3]! + 0.2 * next());
-    });
-    return { triangles, next };
-  };
-  const tracerOf = (bvh: Bvh) =>
-    new Tracer([
-      {
-        bvh,
-        visible: new Uint8Array(bvh.order.length).fill(255),
-        tint: new Float32Array(3 * bvh.order.length),
-      },
-    ]);
-
-  test('agrees with trying every triangle, at rest and in motion', () => {
-    fc.assert(
-      fc.property(fc.integer({ min: 1, max: 300 }), fc.nat(), fc.boolean(), (count, seed, moves) => {
-        const { triangles, next } = randomTriangles(count, seed);
-        const { positions, indices } = sceneOf(triangles);
-        const end = positions.map((v) => v + 0.3 * next());
-        const range = { from: 0, to: count };
-        const bvh = buildBvh(positions, indices, range, moves ? end : undefined);
-        expect([...bvh.order].sort((a, b) => a - b)).toEqual(triangles.map((_, i) => i));
-        const tracer = tracerOf(bvh);
-        // One leaf with everything in it: the same test without the tree.
-        const plain = tracerOf({ ...bvh, nodes: Int32Array.of(count, 0) });
-        for (let i = 0; i < 40; i++) {
-          tracer.time = plain.time = (next() + 1) / 2;
-          const ray = [2 * next(), 2 * next(), 2 * next(), next(), next(), next()] as const;
-          expect(tracer.nearest(...ray, Infinity, RAY.camera)).toBe(
-            plain.nearest(...ray, Infinity, RAY.camera),
-          );
-          expect(tracer.t).toBe(plain.t);
-          expect(tracer.transmittance(...ray, 1.5)).toBe(plain.transmittance(...ray, 1.5));
-        }
-      }),
-      { numRuns: 30 },
-    );
-  });
-
-  test('a tree pruned to a beam gives the rays of the beam what the whole tree gives', () => {
-    fc.assert(
-      fc.property(fc.integer({ min: 1, max: 300 }), fc.nat(), (count, seed) => {
-        const { triangles, next } = randomTriangles(count, seed);
-        const { positions, indices } = sceneOf(triangles);
-        const bvh = buildBvh(positions, indices);
-        // A square beam from (0, 0, 3) along -z whose half width is a tenth of the distance.
-        const planes = Float64Array.of(1, 0, -0.1, 0.3, -1, 0, -0.1, 0.3, 0, 1, -0.1, 0.3, 0, -1, -0.1, 0.3);
-        const pruned = noPrunedTree();
-        expect(pruneTree(bvh, planes, pruned)).toBe(true);
-        const whole = tracerOf(bvh);
-        const part = tracerOf(bvh);
-        part.reach = [pruned];
-        for (let i = 0; i < 40; i++) {
-          const ray = [0, 0, 3, 0.1 * next(), 0.1 * next(), -1] as const;
-          expect(part.nearest(...ray, Infinity, RAY.camera)).toBe(
-            whole.nearest(...ray, Infinity, RAY.camera),
-          );
-          expect(part.t).toBe(whole.t);
-        }
-      }),
-      { numRuns: 30 },
-    );
-  });
-});
 
 describe('light', () => {
   const light = (scene: Scene, more = {}) => renderFilm(scene, { ...settings, ...more }).light();

@@ -1,13 +1,12 @@
+import { WAVE } from '../../kernels/rays/layout.ts';
 import type { Area } from '../planes/area.ts';
 import { addSighting, noSightings, sightingBuffers, type Sightings } from './coverage.ts';
-import { CameraRays } from './plain/camera-rays.ts';
-import { CameraReach, SURE } from './camera-reach.ts';
-import { LIGHT, LIGHT_PARTS, SURFACE, type Gather } from './gather.ts';
-import { PathTracer } from './plain/path.ts';
-import type { Prepared } from './prepared.ts';
-import { Sampler } from './plain/sampler.ts';
+import { GATHER_IDS, LIGHT, LIGHT_PARTS, SURFACE } from './gather.ts';
+import { sourcesOf } from './light-sources.ts';
+import { Projection } from './projection.ts';
 import type { RenderSettings } from './settings.ts';
-import { RAY } from './plain/tracer.ts';
+import type { Prepared } from './waves/prepared.ts';
+import { SURE, Waves } from './waves/waves.ts';
 
 /**
  * What has been gathered of one rectangle: plain sums over its samples, row-major, so that a later round can go on
@@ -66,57 +65,59 @@ export const tileBuffers = (t: TileSums): ArrayBuffer[] =>
 const BLOCK = 8;
 /** Samples before noise is judged at all. */
 const LEAST = 16;
-/** Of so many pixels one is timed. */
-const TIMED = 61;
 
 /** Renders rectangles of a scene, each on its own: the result does not depend on how the picture is cut up. */
 export class TileRenderer {
-  private readonly path: PathTracer;
-  private readonly look: PathTracer | undefined;
-  private readonly sampler: Sampler;
-  private readonly rays: CameraRays;
-  private readonly reach: CameraReach;
+  private readonly waves: Waves;
+  private readonly look: Waves | undefined;
+  private readonly projection: Projection;
   /** True if nothing is asked of a sample but which part it sees first. */
   private readonly onlyIds: boolean;
   private readonly catches: boolean;
   private readonly patch: Uint8Array | undefined;
+  /** Pixels of the wave that is being filled, and how many of its paths are each one's. */
+  private readonly pixels = new Int32Array(WAVE);
+  private readonly counts = new Int32Array(WAVE);
+  private pixelCount = 0;
+  private pathCount = 0;
 
+  /** @param lane which of the prepared lanes is worked in; no two threads may share one */
   constructor(
     private readonly prepared: Prepared,
     private readonly settings: RenderSettings,
+    lane = 0,
   ) {
-    const { scene } = prepared;
+    const { parts } = prepared.scene;
     const { gather } = settings;
-    this.path = new PathTracer(prepared, settings.bounces, settings.light, gather);
+    this.catches = parts.some((p) => p.role === 'catcher');
+    const apart = settings.light && (gather.lightParts || this.catches);
+    this.waves = new Waves(prepared, { ...settings, apart }, lane);
     if (settings.patch) {
-      this.patch = new Uint8Array(scene.parts.length);
+      this.patch = new Uint8Array(parts.length);
       for (const part of settings.patch) this.patch[part] = 1;
-      const bare: Gather = { ...gather, surface: false, occlusion: 0, through: [] };
-      this.look = new PathTracer(prepared, 0, false, bare);
+      this.look = new Waves(prepared, { ...settings, light: false, gather: GATHER_IDS, apart: false }, lane);
     }
-    this.sampler = new Sampler(settings.seed);
-    this.rays = new CameraRays(scene, settings);
-    this.reach = new CameraReach(prepared, this.rays, settings, this.path.tracer.trees);
+    this.projection = new Projection(prepared.scene.camera, settings);
     this.onlyIds =
       !settings.light &&
       gather.ids &&
       !gather.surface &&
       !gather.occlusion &&
       !gather.through.length &&
-      scene.parts.every((p) => p.role !== 'catcher' && p.role !== 'held');
-    this.catches = scene.parts.some((p) => p.role === 'catcher');
+      parts.every((p) => p.role !== 'catcher' && p.role !== 'held');
   }
 
   begin(area: Area): TileSums {
     const { gather, light, noise } = this.settings;
     const pixels = (area.x1 - area.x0) * (area.y1 - area.y0);
+    const sources = gather.lamps && light ? sourcesOf(this.prepared.scene).length : 0;
     return {
       area,
       samples: new Uint32Array(pixels),
       finished: new Uint8Array(pixels),
       seen: new Uint32Array(pixels),
       light: new Float64Array(light ? pixels * (gather.lightParts ? 3 * LIGHT_PARTS.length : 3) : 0),
-      lamps: new Float64Array(pixels * this.path.sources.length),
+      lamps: new Float64Array(pixels * 3 * sources),
       spread: new Float64Array(noise > 0 ? 2 * pixels : 0),
       surface: new Float64Array(gather.surface ? SURFACE.count * pixels : 0),
       shadow: new Float64Array(gather.shadow ? 2 * pixels : 0),
@@ -134,161 +135,179 @@ export class TileRenderer {
   /** Takes samples until every pixel that is not finished has `upTo`. */
   extend(tile: TileSums, upTo: number): TileSums {
     const started = performance.now();
-    const { path, settings } = this;
+    const { waves, settings } = this;
     const { area } = tile;
     const wide = area.x1 - area.x0;
-    const raysBefore = path.tracer.rays + (this.look?.tracer.rays ?? 0);
     const before = settings.maskStep > 0 ? tile.ids.weight.slice(0, tile.ids.used) : undefined;
     const samplesBefore = before ? tile.samples.slice() : undefined;
-    path.timed = 0;
+    const raysBefore = waves.rays;
+    waves.timed = 0;
     if (this.patch && tile.samples[0] === 0 && tile.rays === 0) this.findPatch(tile);
-    let timedPixels = 0;
-    for (let by = area.y0; by < area.y1; by += BLOCK)
-      for (let bx = area.x0; bx < area.x1; bx += BLOCK) {
-        const block = {
-          x0: bx,
-          y0: by,
-          x1: Math.min(bx + BLOCK, area.x1),
-          y1: Math.min(by + BLOCK, area.y1),
-        };
-        let begun = false;
-        for (let y = block.y0; y < block.y1; y++)
-          for (let x = block.x0; x < block.x1; x++) {
+    waves.begin();
+    for (let by = area.y0 - (area.y0 % BLOCK); by < area.y1; by += BLOCK)
+      for (let bx = area.x0 - (area.x0 % BLOCK); bx < area.x1; bx += BLOCK)
+        for (let y = Math.max(by, area.y0); y < Math.min(by + BLOCK, area.y1); y++)
+          for (let x = Math.max(bx, area.x0); x < Math.min(bx + BLOCK, area.x1); x++) {
             const p = (y - area.y0) * wide + x - area.x0;
-            if (tile.finished[p]) continue;
-            if (!begun) this.reach.enterBlock(block);
-            begun = true;
-            path.timing = p % TIMED === 0;
-            if (path.timing) timedPixels++;
-            this.reach.enterPixel(x, y);
-            path.tracer.reach = this.reach.trees;
-            path.tracer.list = this.reach.list;
-            if (this.onlyIds && this.reach.list) this.sampleIds(tile, p, x, y, upTo);
-            else for (let i = tile.samples[p]!; i < upTo; i++) this.sample(tile, p, x, y, i);
-            tile.samples[p] = upTo;
+            if (!tile.finished[p]) this.samplePixel(tile, p, x, y, upTo);
           }
-      }
+    this.flush(tile);
     if (settings.noise > 0 && upTo >= LEAST) this.finishQuietBlocks(tile);
     if (upTo >= settings.samples) tile.finished.fill(1);
     if (before) tile.change = this.largestChange(tile, before, samplesBefore!);
-    tile.rays += path.tracer.rays + (this.look?.tracer.rays ?? 0) - raysBefore;
+    tile.rays += waves.rays - raysBefore;
     tile.spent += performance.now() - started;
-    if (timedPixels) tile.spentOcclusion += (path.timed * tile.samples.length) / timedPixels;
+    tile.spentOcclusion += waves.timed;
     return tile;
   }
 
-  /** Finds only which part each sample sees, for a pixel whose triangles are listed. */
-  private sampleIds(tile: TileSums, p: number, x: number, y: number, upTo: number): void {
-    const { sampler, rays } = this;
-    const { ray } = rays;
-    const { tracer } = this.path;
-    const { sure } = this.reach;
-    const { trianglePart } = this.prepared.scene;
-    const count = upTo - tile.samples[p]!;
-    if (sure === SURE.nothing || count <= 0) return;
-    if (sure !== SURE.unsure) {
-      tile.seen[p]! += count;
-      addSighting(tile.ids, p, sure, count);
-      return;
-    }
-    for (let i = tile.samples[p]!; i < upTo; i++) {
-      sampler.start(x, y, i);
-      tracer.time = rays.aim(x, y, sampler);
-      if (!tracer.nearest(ray[0]!, ray[1]!, ray[2]!, ray[3]!, ray[4]!, ray[5]!, Infinity, RAY.camera))
-        continue;
-      tile.seen[p]!++;
-      addSighting(tile.ids, p, trianglePart[tracer.triangle]!, 1);
-    }
-  }
-
-  private sample(tile: TileSums, p: number, x: number, y: number, i: number): void {
-    const { path, settings, sampler } = this;
-    const { ray } = this.rays;
-    const { gather } = settings;
-    sampler.start(x, y, i);
-    const time = this.rays.aim(x, y, sampler);
-    path.trace(ray[0]!, ray[1]!, ray[2]!, ray[3]!, ray[4]!, ray[5]!, time, this.sampler);
-    const parts = path.parts;
-    if (path.catcher) {
-      const at = CATCHER.count * p;
-      tile.catcher[at]!++;
-      tile.catcher[at + CATCHER.unshadowed]! += path.unshadowed;
-      tile.catcher[at + CATCHER.lit]! += path.lit;
-      for (let k = 0; k < 3; k++)
-        tile.catcher[at + CATCHER.reflection + k]! +=
-          parts[3 * LIGHT.reflection + k]! + parts[3 * LIGHT.specularIndirect + k]!;
-      return;
-    }
-    if (settings.light) {
-      if (gather.lightParts) {
-        const at = parts.length * p;
-        for (let k = 0; k < parts.length; k++) tile.light[at + k]! += parts[k]!;
-      } else
-        for (let k = 0; k < parts.length; k += 3) {
-          tile.light[3 * p]! += parts[k]!;
-          tile.light[3 * p + 1]! += parts[k + 1]!;
-          tile.light[3 * p + 2]! += parts[k + 2]!;
-        }
-      const { sources } = path;
-      for (let k = 0, at = sources.length * p; k < sources.length; k++) tile.lamps[at + k]! += sources[k]!;
-      if (settings.noise > 0) {
-        let l = 0;
-        for (let k = 0; k < parts.length; k += 3)
-          l += 0.2126 * parts[k]! + 0.7152 * parts[k + 1]! + 0.0722 * parts[k + 2]!;
-        tile.spread[2 * p]! += l;
-        tile.spread[2 * p + 1]! += l * l;
+  /** Puts the samples of a pixel into the wave, which is followed whenever it is full. */
+  private samplePixel(tile: TileSums, p: number, x: number, y: number, upTo: number): void {
+    let from = tile.samples[p]!;
+    if (from >= upTo) return;
+    tile.samples[p] = upTo;
+    if (this.onlyIds) {
+      const sure = this.waves.kernel.surely(x, y);
+      if (sure === SURE.nothing) return;
+      if (sure !== SURE.unsure) {
+        tile.seen[p]! += upTo - from;
+        addSighting(tile.ids, p, sure, upTo - from);
+        return;
       }
     }
-    if (path.part < 0) return;
-    tile.seen[p]!++;
-    if (gather.ids) addSighting(tile.ids, p, path.part, 1);
-    for (let k = 0; k < path.sightings; k++)
-      addSighting(tile.through[path.sightingLayer[k]!]!, p, path.sightingPart[k]!, path.sightingWeight[k]!);
-    if (gather.surface) this.addSurface(tile.surface, SURFACE.count * p, time);
-    if (gather.shadow) {
-      tile.shadow[2 * p]! += path.unshadowed;
-      tile.shadow[2 * p + 1]! += path.lit;
+    while (from < upTo) {
+      const count = Math.min(upTo - from, WAVE - this.pathCount);
+      this.waves.kernel.addSamples(this.pathCount, x, y, from, from + count);
+      this.pixels[this.pixelCount] = p;
+      this.counts[this.pixelCount++] = count;
+      this.pathCount += count;
+      from += count;
+      if (this.pathCount === WAVE) this.flush(tile);
     }
-    if (gather.occlusion > 0) tile.occlusion[p]! += path.open;
   }
 
-  private addSurface(sums: Float64Array, at: number, time: number): void {
-    const { path, rays } = this;
-    const { ray } = rays;
+  /** Follows the wave as far as it is filled, and adds what it brings to the rectangle. */
+  private flush(tile: TileSums): void {
+    if (this.pathCount > 0) this.waves.follow(this.pathCount);
+    for (let i = 0, path = 0; i < this.pixelCount; i++) {
+      const to = path + this.counts[i]!;
+      if (this.onlyIds) this.addIds(tile, this.pixels[i]!, path, to);
+      else for (; path < to; path++) this.addPath(tile, this.pixels[i]!, path);
+      path = to;
+    }
+    this.pathCount = this.pixelCount = 0;
+  }
+
+  /** Adds which part each of a pixel's paths saw, alike ones together. */
+  private addIds(tile: TileSums, p: number, from: number, to: number): void {
+    const { seen } = this.waves;
+    for (let path = from; path < to;) {
+      const part = seen[path]!;
+      const first = path;
+      while (path < to && seen[path] === part) path++;
+      if (part < 0) continue;
+      tile.seen[p]! += path - first;
+      addSighting(tile.ids, p, part, path - first);
+    }
+  }
+
+  private addPath(tile: TileSums, p: number, path: number): void {
+    const { waves, settings } = this;
+    const { gather } = settings;
+    const { rows, rowLength } = waves;
+    const row = rowLength * path;
+    const part = waves.seen[path]!;
+    if (this.catches && waves.catching[path]) {
+      const at = CATCHER.count * p;
+      tile.catcher[at]!++;
+      tile.catcher[at + CATCHER.unshadowed]! += waves.unshadowed[path]!;
+      tile.catcher[at + CATCHER.lit]! += waves.lit[path]!;
+      if (settings.light)
+        for (let k = 0; k < 3; k++)
+          tile.catcher[at + CATCHER.reflection + k]! +=
+            rows[row + 3 * LIGHT.reflection + k]! + rows[row + 3 * LIGHT.specularIndirect + k]!;
+      return;
+    }
+    if (settings.light) this.addLight(tile, p, row);
+    if (part < 0) return;
+    tile.seen[p]!++;
+    if (gather.ids) addSighting(tile.ids, p, part, 1);
+    const layers = gather.through.length;
+    for (let i = 0, at = 2 * layers * path; i < layers; i++, at += 2)
+      if (waves.sightParts[at]! >= 0)
+        addSighting(tile.through[i]!, p, waves.sightParts[at]!, waves.sightWeights[at + 1]!);
+    if (gather.surface) this.addSurface(tile.surface, SURFACE.count * p, path);
+    if (gather.shadow) {
+      tile.shadow[2 * p]! += waves.unshadowed[path]!;
+      tile.shadow[2 * p + 1]! += waves.lit[path]!;
+    }
+    if (gather.occlusion > 0) tile.occlusion[p]! += waves.open[path]!;
+  }
+
+  private addLight(tile: TileSums, p: number, row: number): void {
+    const { rows, rowLength, ways } = this.waves;
+    let r = 0;
+    let g = 0;
+    let b = 0;
+    const end = row + 3 * ways;
+    for (let k = row; k < end; k += 3) {
+      r += rows[k]!;
+      g += rows[k + 1]!;
+      b += rows[k + 2]!;
+    }
+    if (this.settings.gather.lightParts) {
+      const at = 3 * ways * p;
+      for (let k = 0; k < 3 * ways; k++) tile.light[at + k]! += rows[row + k]!;
+    } else {
+      tile.light[3 * p]! += r;
+      tile.light[3 * p + 1]! += g;
+      tile.light[3 * p + 2]! += b;
+    }
+    const sources = rowLength - 3 * ways;
+    for (let k = 0, at = sources * p; k < sources; k++) tile.lamps[at + k]! += rows[end + k]!;
+    if (tile.spread.length === 0) return;
+    const l = 0.2126 * r + 0.7152 * g + 0.0722 * b;
+    tile.spread[2 * p]! += l;
+    tile.spread[2 * p + 1]! += l * l;
+  }
+
+  private addSurface(sums: Float64Array, at: number, path: number): void {
+    const { waves, projection } = this;
     const { camera, span } = this.prepared.scene;
-    const m = camera.matrix;
-    sums[at + SURFACE.depth]! += -path.distance * (ray[3]! * m[8]! + ray[4]! * m[9]! + ray[5]! * m[10]!);
+    const time = waves.time[path]!;
+    const first = waves.first;
+    sums[at + SURFACE.depth]! += first.depth[path]!;
     for (let k = 0; k < 3; k++) {
-      sums[at + SURFACE.normal + k]! += path.normal[k]!;
-      sums[at + SURFACE.position + k]! += path.point[k]!;
-      sums[at + SURFACE.base + k]! += path.base[k]!;
+      sums[at + SURFACE.normal + k]! += first.normal[k]![path]!;
+      sums[at + SURFACE.position + k]! += first.point[k]![path]!;
+      sums[at + SURFACE.base + k]! += first.base[k]![path]!;
     }
     // Where the point is when the span begins and when it ends, as each camera sees it; per frame.
-    const [p, v] = [path.point, path.moved];
-    const x0 = p[0]! - time * v[0]!;
-    const y0 = p[1]! - time * v[1]!;
-    const z0 = p[2]! - time * v[2]!;
-    rays.project(m, x0, y0, z0);
-    const { screenX, screenY } = rays;
-    rays.project(camera.matrixEnd, x0 + v[0]!, y0 + v[1]!, z0 + v[2]!);
-    sums[at + SURFACE.motion]! += (rays.screenX - screenX) / span;
-    sums[at + SURFACE.motion + 1]! += (rays.screenY - screenY) / span;
+    const [vx, vy, vz] = [first.moved[0]![path]!, first.moved[1]![path]!, first.moved[2]![path]!];
+    const x = first.point[0]![path]! - time * vx;
+    const y = first.point[1]![path]! - time * vy;
+    const z = first.point[2]![path]! - time * vz;
+    projection.project(camera.matrix, x, y, z);
+    const { screenX, screenY } = projection;
+    projection.project(camera.matrixEnd, x + vx, y + vy, z + vz);
+    sums[at + SURFACE.motion]! += (projection.screenX - screenX) / span;
+    sums[at + SURFACE.motion + 1]! += (projection.screenY - screenY) / span;
   }
+
   /** Marks the pixels in which none of the wanted parts is seen as finished. */
   private findPatch(tile: TileSums): void {
-    const { sampler } = this;
-    const { ray } = this.rays;
     const { area } = tile;
+    const look = this.look!;
     const wide = area.x1 - area.x0;
+    look.begin();
     for (let p = 0; p < tile.samples.length; p++) {
-      const x = area.x0 + (p % wide);
-      const y = area.y0 + Math.floor(p / wide);
       let touched = false;
-      for (let i = 0; i < this.settings.samples && !touched; i++) {
-        sampler.start(x, y, i);
-        const time = this.rays.aim(x, y, sampler);
-        this.look!.trace(ray[0]!, ray[1]!, ray[2]!, ray[3]!, ray[4]!, ray[5]!, time, this.sampler);
-        touched = this.look!.part >= 0 && this.patch![this.look!.part] === 1;
+      for (let from = 0; from < this.settings.samples && !touched; from += WAVE) {
+        const count = Math.min(WAVE, this.settings.samples - from);
+        look.kernel.addSamples(0, area.x0 + (p % wide), area.y0 + Math.floor(p / wide), from, from + count);
+        look.follow(count);
+        for (let i = 0; i < count && !touched; i++)
+          touched = look.seen[i]! >= 0 && this.patch![look.seen[i]!] === 1;
       }
       if (!touched) tile.finished[p] = 1;
     }

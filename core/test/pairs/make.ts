@@ -11,7 +11,7 @@ import { openScene } from '../../src/scene/open.ts';
 import { sceneAt } from '../../src/scene/read-gltf.ts';
 import type { Scene } from '../../src/scene/scene.ts';
 import { Film, renderTiles } from '../../src/render/film.ts';
-import { prepare } from '../../src/render/prepared.ts';
+import { prepare } from '../../src/render/waves/prepared.ts';
 import type { LightPart } from '../../src/render/gather.ts';
 import { DEFAULT_SETTINGS } from '../../src/render/settings.ts';
 import { TileRenderer } from '../../src/render/tile.ts';

@@ -7,17 +7,13 @@ import { lengthOf } from './vector.ts';
 /** Pairs of sample dimensions that a ray from the camera takes. */
 const PAIR = { pixel: 0, lens: 1, time: 2 } as const;
 
-/** Aims the rays of a scene's camera through the pixels of a picture, and back from points to pixels. */
+/** Aims the rays of a scene's camera through the pixels of a picture. */
 export class CameraRays {
   /** Origin and unit direction of the last ray that was aimed. */
   readonly ray = new Float64Array(6);
   /** Half the picture's width and height at distance one; in scene units for a parallel projection. */
   readonly wide: number;
   readonly tall: number;
-  /** Pixel coordinates of the last projected point, x to the right and y down. */
-  screenX = 0;
-  screenY = 0;
-
   private readonly offset: (u: number) => number;
   /** The camera's matrix at the time of the ray; the opening matrix for a camera at rest. */
   private readonly matrix: Float64Array;
@@ -33,12 +29,6 @@ export class CameraRays {
     this.wide = (this.tall * settings.width) / settings.height;
     this.matrix = camera.matrix.slice();
     this.moves = shutter > 0 && camera.matrix.some((v, i) => v !== camera.matrixEnd[i]);
-  }
-
-  /** True if all rays leave from one point that rests. */
-  get fromOnePoint(): boolean {
-    const { camera } = this.scene;
-    return camera.yfov > 0 && camera.lensRadius === 0 && !this.moves;
   }
 
   /** Aims the ray of a sample of pixel x, y, which the sampler has been started with; returns its time, 0 to 1. */
@@ -82,17 +72,5 @@ export class CameraRays {
     ray[4] = vy * length;
     ray[5] = vz * length;
     return time;
-  }
-
-  /** Finds the pixel in which a camera with this matrix sees a point. */
-  project(m: Float64Array, x: number, y: number, z: number): void {
-    const dx = x - m[12]!;
-    const dy = y - m[13]!;
-    const dz = z - m[14]!;
-    const along = -(dx * m[8]! + dy * m[9]! + dz * m[10]!);
-    const scale = this.scene.camera.yfov > 0 ? 1 / Math.max(1e-9, along) : 1;
-    const { width, height } = this.settings;
-    this.screenX = (((dx * m[0]! + dy * m[1]! + dz * m[2]!) * scale) / this.wide + 1) * 0.5 * width;
-    this.screenY = (1 - ((dx * m[4]! + dy * m[5]! + dz * m[6]!) * scale) / this.tall) * 0.5 * height;
   }
 }

@@ -93,7 +93,7 @@ describe('shining surfaces and lamps', () => {
     const lights = new FiniteLights(shining([]));
     // Both triangles have half of 10 x 18 units: the density by area is one over all of it.
     expect(lights.any).toBe(true);
-    for (const d of lights.densityOf) expect(d).toBeCloseTo(1 / 180, 6);
+    for (const triangle of [0, 1]) expect(lights.densityOf(triangle)).toBeCloseTo(1 / 180, 6);
     expect(new FiniteLights(sceneOf(leftOf(1))).any).toBe(false);
   });
 

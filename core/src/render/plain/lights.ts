@@ -1,16 +1,10 @@
 import type { Rgb, Scene, Surroundings } from '../../scene/scene.ts';
+import { aroundSums, lightTable, type LightTable } from '../light-tables.ts';
 import { addSky } from '../sky.ts';
 import type { Sampler } from './sampler.ts';
 import { lengthOf } from './vector.ts';
 
-const luminance = (r: number, g: number, b: number) => 0.2126 * r + 0.7152 * g + 0.0722 * b;
-
-/** Sums that are searched for a random share: entry i is chosen with probability (sums[i + 1] - sums[i]) / total. */
-function cumulative(weights: ArrayLike<number>): Float64Array {
-  const sums = new Float64Array(weights.length + 1);
-  for (let i = 0; i < weights.length; i++) sums[i + 1] = sums[i]! + weights[i]!;
-  return sums;
-}
+/** Number of the entry that a value falls to: sums[i] <= value < sums[i + 1]. */
 function choose(sums: Float64Array, from: number, to: number, value: number): number {
   let low = from;
   let high = to;
@@ -46,46 +40,17 @@ export interface FiniteSample extends LightSample {
 
 /** Surfaces that shine and lamps; one of them is chosen by power for each sample. */
 export class FiniteLights {
-  /** For each triangle of the mesh its probability by area if it shines, otherwise 0. */
-  readonly densityOf: Float32Array;
   readonly any: boolean;
-  private readonly triangles: number[] = [];
-  private readonly areas: number[] = [];
-  private readonly sums: Float64Array;
+  private readonly table: LightTable;
 
   constructor(private readonly scene: Scene) {
-    const { indices, parts, trianglePart, materials, positions, lamps } = scene;
-    const count = indices.length / 3;
-    this.densityOf = new Float32Array(count);
-    const powers: number[] = lamps.map((l) => 4 * Math.PI * luminance(...l.intensity));
-    const shines = parts.map(({ material }) => {
-      const m = materials[material]!;
-      return m.unlit ? 0 : luminance(...m.emission);
-    });
-    if (shines.some((s) => s > 0))
-      for (let t = 0; t < count; t++) {
-        const shine = shines[trianglePart[t]!]!;
-        if (!(shine > 0)) continue;
-        const [a, b, c] = [0, 1, 2].map((k) => 3 * indices[3 * t + k]!) as [number, number, number];
-        const e = [0, 1, 2].map((k) => positions[b + k]! - positions[a + k]!);
-        const f = [0, 1, 2].map((k) => positions[c + k]! - positions[a + k]!);
-        const area =
-          lengthOf(
-            e[1]! * f[2]! - e[2]! * f[1]!,
-            e[2]! * f[0]! - e[0]! * f[2]!,
-            e[0]! * f[1]! - e[1]! * f[0]!,
-          ) / 2;
-        if (!(area > 0)) continue;
-        this.triangles.push(t);
-        this.areas.push(area);
-        powers.push(2 * Math.PI * area * shine);
-      }
-    this.sums = cumulative(powers);
-    const total = this.sums[powers.length]!;
-    this.any = total > 0;
-    this.triangles.forEach((t, i) => {
-      this.densityOf[t] = powers[lamps.length + i]! / total / this.areas[i]!;
-    });
+    this.table = lightTable(scene);
+    this.any = this.table.total > 0;
+  }
+
+  /** Probability by area with which a triangle of the mesh is chosen, 0 if it does not shine. */
+  densityOf(triangle: number): number {
+    return this.table.densityOf[triangle] ?? 0;
   }
 
   /**
@@ -101,7 +66,8 @@ export class FiniteLights {
     pair: number,
     out: FiniteSample,
   ): boolean {
-    const { sums, scene } = this;
+    const { scene } = this;
+    const { sums, triangles } = this.table;
     const total = sums[sums.length - 1]!;
     sampler.take(pair);
     const i = choose(sums, 0, sums.length - 1, sampler.x * total);
@@ -131,7 +97,7 @@ export class FiniteLights {
       out.triangle = -1;
       return fade > 0;
     }
-    const t = this.triangles[i - lamps.length]!;
+    const t = triangles[i - lamps.length]!;
     sampler.take(pair + 1);
     // Even points of a triangle (Turk 1990).
     const root = Math.sqrt(sampler.x);
@@ -162,7 +128,7 @@ export class FiniteLights {
     const n = [e[1]! * f[2]! - e[2]! * f[1]!, e[2]! * f[0]! - e[0]! * f[2]!, e[0]! * f[1]! - e[1]! * f[0]!];
     const cosine = Math.abs(n[0]! * out.x + n[1]! * out.y + n[2]! * out.z) / lengthOf(n[0]!, n[1]!, n[2]!);
     if (!(cosine > 1e-6)) return false;
-    out.density = (this.densityOf[t]! * out.distance * out.distance) / cosine;
+    out.density = (this.densityOf(t) * out.distance * out.distance) / cosine;
     out.light.fill(1 / out.density);
     return true;
   }
@@ -171,26 +137,19 @@ export class FiniteLights {
 /** What lies around a scene: a picture of light, chosen from where it is bright, or a sky. */
 export class Around {
   private readonly rows: Float64Array;
-  private readonly columns: Float64Array[] = [];
+  private readonly columns: Float64Array;
   readonly picture: Surroundings | undefined;
 
   constructor(private readonly scene: Scene) {
     this.picture = scene.surroundings;
-    const rows: number[] = [];
-    if (this.picture) {
-      const { width, height, data } = this.picture;
-      for (let y = 0; y < height; y++) {
-        const sine = Math.sin((Math.PI * (y + 0.5)) / height);
-        const weights = Float64Array.from({ length: width }, (_, x) => {
-          const at = 3 * (y * width + x);
-          return Math.max(0, luminance(data[at]!, data[at + 1]!, data[at + 2]!)) * sine + 1e-9;
-        });
-        const sums = cumulative(weights);
-        this.columns.push(sums);
-        rows.push(sums[width]!);
-      }
-    }
-    this.rows = cumulative(rows);
+    const sums = this.picture ? aroundSums(this.picture) : undefined;
+    this.rows = sums?.rows ?? new Float64Array(1);
+    this.columns = sums?.columns ?? new Float64Array(1);
+  }
+
+  private columnsOf(row: number): Float64Array {
+    const length = this.picture!.width + 1;
+    return this.columns.subarray(row * length, (row + 1) * length);
   }
 
   /** Adds the radiance from a direction, times `w`, to `out`. */
@@ -216,7 +175,7 @@ export class Around {
     const pixel = this.pixelOf(x, y, z);
     const py = Math.floor(pixel / width);
     const px = pixel % width;
-    const sums = this.columns[py]!;
+    const sums = this.columnsOf(py);
     const share = (sums[px + 1]! - sums[px]!) / this.rows[height]!;
     return share / this.solidAngle(py);
   }
@@ -232,7 +191,7 @@ export class Around {
     sampler.take(pair);
     const wanted = sampler.x * this.rows[height]!;
     const py = choose(this.rows, 0, height, wanted);
-    const sums = this.columns[py]!;
+    const sums = this.columnsOf(py);
     const px = choose(sums, 0, width, Math.min(sampler.y, 0.999999) * sums[width]!);
     const share = (sums[px + 1]! - sums[px]!) / this.rows[height]!;
     // A point within the pixel, even over its solid angle, from what is left of the random numbers.

@@ -1,23 +1,18 @@
-import type { SceneMaterial } from '../../scene/scene.ts';
+import type { Scene, SceneMaterial } from '../../scene/scene.ts';
 import { LIGHT, LIGHT_PARTS, MIRROR_ROUGHNESS, type Gather } from '../gather.ts';
 import { SOURCE, sourcesOf } from '../light-sources.ts';
-import { Around, FiniteLights, type FiniteSample } from './lights.ts';
+import { RAY } from '../ray-kinds.ts';
+import { sunRadiance } from '../sky.ts';
+import { DirectLight } from './direct-light.ts';
+import { emissionAt } from './emission.ts';
 import { glass } from './materials/glass.ts';
 import { metal } from './materials/metal.ts';
 import { opaque } from './materials/opaque.ts';
-import {
-  Frame,
-  LOBE,
-  type Material,
-  type Response,
-  type Scatter,
-  type Surface,
-} from './materials/surface.ts';
-import { opacityAt, textureAt, treesOf, type Prepared } from '../prepared.ts';
+import { Frame, LOBE, type Material, type Scatter } from './materials/surface.ts';
 import type { Sampler } from './sampler.ts';
-import { sunRadiance } from '../sky.ts';
-import { RAY, Tracer } from './tracer.ts';
-import { lengthOf } from './vector.ts';
+import { SurfaceReader } from './surface-reader.ts';
+import { opacityAt } from './textures.ts';
+import { Tracer } from './tracer.ts';
 
 /** Mirror and glass events a path may have in all, and rough ones after the first. */
 const MOST_SPECULAR = 16;
@@ -29,12 +24,15 @@ const MOST_PASSES = 64;
 
 /** Pairs of sample dimensions: three for the camera, ambient occlusion, then a block for each surface. */
 const PAIR = { occlusion: 3, first: 4, block: 8 } as const;
-const IN_BLOCK = { kind: 0, lobe: 1, sun: 3, lamp: 4, around: 6, roulette: 7 } as const;
+const IN_BLOCK = { kind: 0, lobe: 1, roulette: 7 } as const;
 const PASS_PAIR = 4096;
 
 const luminance = (c: Float64Array) => 0.2126 * c[0]! + 0.7152 * c[1]! + 0.0722 * c[2]!;
 
-/** Follows light paths through a scene. Public fields hold the result of the last {@link trace}. */
+/**
+ * Follows light paths through a scene, one after the other, in 64 bits: what the waves of the ray kernel are tested
+ * against. Public fields hold the result of the last {@link trace}.
+ */
 export class PathTracer {
   /** r, g, b of each part of the light, see LIGHT. */
   readonly parts = new Float64Array(3 * LIGHT_PARTS.length);
@@ -61,75 +59,28 @@ export class PathTracer {
   readonly sightingPart = new Int32Array(64);
   readonly sightingWeight = new Float64Array(64);
   readonly tracer: Tracer;
-  /** While on, the milliseconds that ambient occlusion takes are added to `timed`. */
-  timing = false;
-  timed = 0;
-
   private readonly weight = new Float64Array(3);
   private readonly frame = new Frame();
-  private readonly around: Around;
-  private readonly lights: FiniteLights;
   private readonly discs: [number, number, number][];
-  private readonly corners = new Float64Array(9);
-  private readonly texel = new Float64Array(4);
   private readonly glow = new Float64Array(3);
-  private readonly surface: Surface = {
-    nx: 0,
-    ny: 0,
-    nz: 1,
-    wx: 0,
-    wy: 0,
-    wz: 1,
-    r: 0,
-    g: 0,
-    b: 0,
-    roughness: 1,
-    ior: 1.5,
-    outside: true,
-    thin: false,
-  };
+  private readonly reader: SurfaceReader;
+  private readonly direct: DirectLight;
   private readonly next: Scatter = { x: 0, y: 0, z: 0, weight: new Float64Array(3), lobe: 0, density: 0 };
-  private readonly response: Response = {
-    diffuse: new Float64Array(3),
-    reflected: new Float64Array(3),
-    diffuseDensity: 0,
-    reflectedDensity: 0,
-  };
-  private readonly lamp: FiniteSample = {
-    x: 0,
-    y: 0,
-    z: 0,
-    distance: 0,
-    light: new Float64Array(3),
-    density: 0,
-    lamp: -1,
-    triangle: -1,
-    u: 0,
-    v: 0,
-  };
-  /** Geometric normal of the point being shaded. */
-  private gx = 0;
-  private gy = 0;
-  private gz = 1;
   /** Deepest through-glass layer, and whether a way is asked for at all. */
   private readonly deepest: number;
   private readonly mirrorDoors: (Set<number> | undefined)[];
 
   constructor(
-    private readonly prepared: Prepared,
+    private readonly scene: Scene,
     private readonly bounces: number,
     private readonly light: boolean,
     private readonly gather: Gather,
   ) {
-    const { scene } = prepared;
-    this.tracer = new Tracer(treesOf(prepared), (triangle, u, v) => {
-      const m = scene.materials[scene.parts[scene.trianglePart[triangle]!]!.material]!;
-      return 1 - opacityAt(scene, m, triangle, u, v);
-    });
+    this.tracer = new Tracer(scene);
+    this.reader = new SurfaceReader(scene, this.tracer);
+    this.direct = new DirectLight(scene, this.tracer, this.reader, OFFSET);
     this.sources = new Float64Array(gather.lamps && light ? 3 * sourcesOf(scene).length : 0);
     this.discs = scene.suns.map(sunRadiance);
-    this.around = new Around(scene);
-    this.lights = new FiniteLights(scene);
     this.deepest = gather.through.reduce((d, t) => Math.max(d, t.depth), 0);
     this.mirrorDoors = [];
     scene.objects.forEach((o, i) =>
@@ -148,8 +99,8 @@ export class PathTracer {
     time: number,
     sampler: Sampler,
   ): void {
-    const { tracer, parts, weight, surface: s, next, gather, light } = this;
-    const { scene } = this.prepared;
+    const { tracer, parts, weight, next, gather, light, reader, scene } = this;
+    const { surface: s } = reader;
     parts.fill(0);
     this.sources.fill(0);
     weight.fill(1);
@@ -204,7 +155,7 @@ export class PathTracer {
         if (!light && chainDepth >= this.deepest) return;
       }
 
-      this.shade(material, triangle, dx, dy, dz);
+      reader.read(material, dx, dy, dz);
       const px = ox + dx * t;
       const py = oy + dy * t;
       const pz = oz + dz * t;
@@ -216,9 +167,11 @@ export class PathTracer {
         this.shine(material, triangle, t, dx, dy, dz, rough, density, depth ? sourceWay : LIGHT.emission);
       if (material.unlit) return;
       const scatter = this.choose(material, sampler, block);
-      const { gx, gy, gz } = this;
+      const { gx, gy, gz } = reader;
       if (light && scatter.sampled)
-        this.direct(scatter, px, py, pz, sampler, block, rough, depth === 0 ? -1 : way, depth);
+        this.direct.gather(scatter, [px, py, pz], weight, sampler, block, (source, f, r, g, b) =>
+          this.receive(depth === 0 ? -1 : way, source, f.diffuse, f.reflected, r, g, b, rough),
+        );
 
       if (scatter.sampled ? ++rough > this.bounces + 1 : ++mirrored > MOST_SPECULAR) return;
       if (!scatter.sample(s, sampler, block + IN_BLOCK.lobe, next)) return;
@@ -289,13 +242,12 @@ export class PathTracer {
     sampler: Sampler,
     depth: number,
   ): SceneMaterial | undefined {
-    const { tracer } = this;
-    const { scene } = this.prepared;
+    const { tracer, scene } = this;
     const hidden = mirror >= 0 ? this.mirrorDoors[mirror] : undefined;
     let passed = 0;
     for (let passes = 0; passes < MOST_PASSES; passes++) {
-      if (!tracer.nearest(ox + dx * passed, oy + dy * passed, oz + dz * passed, dx, dy, dz, Infinity, kind))
-        return undefined;
+      const origin = [ox + dx * passed, oy + dy * passed, oz + dz * passed] as const;
+      if (!tracer.nearest(origin, [dx, dy, dz], Infinity, kind)) return undefined;
       const { object, material } = scene.parts[scene.trianglePart[tracer.triangle]!]!;
       const m = scene.materials[material]!;
       let stops = !hidden?.has(object);
@@ -315,135 +267,9 @@ export class PathTracer {
     return undefined;
   }
 
-  /** Normal, colour and roughness at the hit, textures included; fills `surface` and the geometric normal. */
-  private shade(m: SceneMaterial, triangle: number, dx: number, dy: number, dz: number): void {
-    const { tracer, corners: k, surface: s, texel } = this;
-    const { scene } = this.prepared;
-    const { u, v } = tracer;
-    tracer.corners(k);
-    let gx = k[4]! * k[8]! - k[5]! * k[7]!;
-    let gy = k[5]! * k[6]! - k[3]! * k[8]!;
-    let gz = k[3]! * k[7]! - k[4]! * k[6]!;
-    const g = 1 / lengthOf(gx, gy, gz);
-    s.outside = gx * dx + gy * dy + gz * dz < 0;
-    const side = s.outside ? g : -g;
-    gx *= side;
-    gy *= side;
-    gz *= side;
-    this.gx = gx;
-    this.gy = gy;
-    this.gz = gz;
-    const a = 3 * scene.indices[3 * triangle]!;
-    const b = 3 * scene.indices[3 * triangle + 1]!;
-    const c = 3 * scene.indices[3 * triangle + 2]!;
-    const w = 1 - u - v;
-    const n = scene.normals;
-    let nx = w * n[a]! + u * n[b]! + v * n[c]!;
-    let ny = w * n[a + 1]! + u * n[b + 1]! + v * n[c + 1]!;
-    let nz = w * n[a + 2]! + u * n[b + 2]! + v * n[c + 2]!;
-    if (m.normalMap) {
-      const length = lengthOf(nx, ny, nz);
-      if (!(length > 0)) {
-        nx = s.outside ? gx : -gx;
-        ny = s.outside ? gy : -gy;
-        nz = s.outside ? gz : -gz;
-      } else {
-        nx /= length;
-        ny /= length;
-        nz /= length;
-      }
-      this.bend(m.normalMap, triangle, nx, ny, nz);
-      nx = s.nx;
-      ny = s.ny;
-      nz = s.nz;
-    }
-    const length = lengthOf(nx, ny, nz);
-    const turn = (nx * gx + ny * gy + nz * gz < 0 ? -1 : 1) / length;
-    nx *= turn;
-    ny *= turn;
-    nz *= turn;
-    // A smooth normal that points away from the viewer, or is missing, gives way to the triangle's own.
-    const facing = -(nx * dx + ny * dy + nz * dz);
-    if (!(facing > 1e-3)) {
-      nx = gx;
-      ny = gy;
-      nz = gz;
-    }
-    const tint = scene.colours;
-    s.nx = nx;
-    s.ny = ny;
-    s.nz = nz;
-    s.wx = -dx;
-    s.wy = -dy;
-    s.wz = -dz;
-    s.r = m.colour[0] * (w * tint[a]! + u * tint[b]! + v * tint[c]!);
-    s.g = m.colour[1] * (w * tint[a + 1]! + u * tint[b + 1]! + v * tint[c + 1]!);
-    s.b = m.colour[2] * (w * tint[a + 2]! + u * tint[b + 2]! + v * tint[c + 2]!);
-    s.roughness = m.roughness;
-    s.ior = m.ior;
-    s.thin = m.transmission > 0 && !m.absorption;
-    this.metalness = m.metalness;
-    if (m.colourMap) {
-      textureAt(scene, m.colourMap, triangle, u, v, true, texel);
-      s.r *= texel[0]!;
-      s.g *= texel[1]!;
-      s.b *= texel[2]!;
-    }
-    if (m.surfaceMap) {
-      textureAt(scene, m.surfaceMap, triangle, u, v, false, texel);
-      s.roughness *= texel[1]!;
-      this.metalness *= texel[2]!;
-    }
-  }
-  private metalness = 0;
-
-  /** Turns a normal by a normal map; the tangents come from the triangle's texture coordinates. */
-  private bend(
-    map: NonNullable<SceneMaterial['normalMap']>,
-    triangle: number,
-    nx: number,
-    ny: number,
-    nz: number,
-  ): void {
-    const { corners: k, surface: s, texel, tracer } = this;
-    const { scene } = this.prepared;
-    const { uvs, indices } = scene;
-    const set = 2 * map.set;
-    const [a, b, c] = [0, 1, 2].map((i) => 4 * indices[3 * triangle + i]! + set) as [number, number, number];
-    const [u1, v1] = [uvs[b]! - uvs[a]!, uvs[b + 1]! - uvs[a + 1]!];
-    const [u2, v2] = [uvs[c]! - uvs[a]!, uvs[c + 1]! - uvs[a + 1]!];
-    const area = u1 * v2 - u2 * v1;
-    s.nx = nx;
-    s.ny = ny;
-    s.nz = nz;
-    if (area === 0) return;
-    // Gradient of u over the surface, made square to the normal; v runs down the picture.
-    let tx = (k[3]! * v2 - k[6]! * v1) / area;
-    let ty = (k[4]! * v2 - k[7]! * v1) / area;
-    let tz = (k[5]! * v2 - k[8]! * v1) / area;
-    const along = tx * nx + ty * ny + tz * nz;
-    tx -= along * nx;
-    ty -= along * ny;
-    tz -= along * nz;
-    const length = lengthOf(tx, ty, tz);
-    if (!(length > 0)) return;
-    tx /= length;
-    ty /= length;
-    tz /= length;
-    const hand = area < 0 ? -1 : 1;
-    const [bx, by, bz] = [hand * (tz * ny - ty * nz), hand * (tx * nz - tz * nx), hand * (ty * nx - tx * ny)];
-    textureAt(scene, map, triangle, tracer.u, tracer.v, false, texel);
-    const x = (2 * texel[0]! - 1) * map.scale;
-    const y = (2 * texel[1]! - 1) * map.scale;
-    const z = 2 * texel[2]! - 1;
-    s.nx = x * tx + y * bx + z * nx;
-    s.ny = x * ty + y * by + z * ny;
-    s.nz = x * tz + y * bz + z * nz;
-  }
-
   /** One of the three ways of scattering, by their shares. */
   private choose(m: SceneMaterial, sampler: Sampler, block: number): Material {
-    const { metalness } = this;
+    const { metalness } = this.reader;
     const see = (1 - metalness) * m.transmission;
     if (metalness >= 1) return metal;
     if (metalness <= 0 && see <= 0) return opaque;
@@ -454,7 +280,8 @@ export class PathTracer {
 
   /** Notes the data of the first surface, and whether something is near it. */
   private firstSurface(px: number, py: number, pz: number, sampler: Sampler): void {
-    const { surface: s, gather, tracer, prepared } = this;
+    const { gather, tracer, scene } = this;
+    const { surface: s, gx, gy, gz } = this.reader;
     if (gather.surface) {
       this.point[0] = px;
       this.point[1] = py;
@@ -465,10 +292,10 @@ export class PathTracer {
       this.base[0] = s.r;
       this.base[1] = s.g;
       this.base[2] = s.b;
-      const { positions, positionsEnd, indices } = prepared.scene;
+      const { positions, positionsEnd, indices } = scene;
       this.moved.fill(0);
       const triangle = tracer.triangle;
-      if (triangle >= prepared.scene.firstMoving)
+      if (triangle >= scene.firstMoving)
         for (let axis = 0; axis < 3; axis++)
           for (let c = 0; c < 3; c++) {
             const at = 3 * indices[3 * triangle + c]! + axis;
@@ -477,26 +304,16 @@ export class PathTracer {
           }
     }
     if (gather.occlusion > 0) {
-      const started = this.timing ? performance.now() : 0;
       sampler.take(PAIR.occlusion);
       const r = Math.sqrt(sampler.x);
       const phi = 2 * Math.PI * sampler.y;
       this.frame.set(s.nx, s.ny, s.nz);
       this.frame.toWorld(r * Math.cos(phi), r * Math.sin(phi), Math.sqrt(Math.max(0, 1 - sampler.x)));
       const { x, y, z } = this.frame;
-      const { gx, gy, gz } = this;
       // The hit's fields are still needed; a shadow ray leaves them alone.
-      const free = tracer.transmittance(
-        px + gx * OFFSET,
-        py + gy * OFFSET,
-        pz + gz * OFFSET,
-        x,
-        y,
-        z,
-        gather.occlusion,
-      );
+      const origin = [px + gx * OFFSET, py + gy * OFFSET, pz + gz * OFFSET] as const;
+      const free = tracer.transmittance(origin, [x, y, z], gather.occlusion);
       this.open = free ? (tracer.passR + tracer.passG + tracer.passB) / 3 : 0;
-      if (this.timing) this.timed += performance.now() - started;
     }
   }
 
@@ -532,7 +349,8 @@ export class PathTracer {
 
   /** Light from around along a path, into `glow`; weighed against sampling it if the path could be sampled. */
   private aroundLight(dx: number, dy: number, dz: number, density: number): void {
-    const { weight, glow, around } = this;
+    const { weight, glow } = this;
+    const { around } = this.direct;
     glow.fill(0);
     around.add(dx, dy, dz, weight, glow);
     if (density === 0) return;
@@ -551,8 +369,7 @@ export class PathTracer {
     way: number,
     depth: number,
   ): void {
-    const { weight, glow } = this;
-    const { scene } = this.prepared;
+    const { weight, glow, scene } = this;
     this.aroundLight(dx, dy, dz, density);
     this.add(way, SOURCE.sky, glow[0]!, glow[1]!, glow[2]!, rough);
     if (rough === 0 && depth > 0)
@@ -584,14 +401,15 @@ export class PathTracer {
     density: number,
     way: number,
   ): void {
-    const { surface: s, weight, glow } = this;
+    const { weight, glow, tracer, scene } = this;
+    const { surface: s, gx, gy, gz } = this.reader;
     if (m.unlit)
       return this.add(way, SOURCE.shining, weight[0]! * s.r, weight[1]! * s.g, weight[2]! * s.b, rough);
-    if (!this.emission(m, triangle, this.tracer.u, this.tracer.v, glow)) return;
+    if (!emissionAt(scene, m, triangle, tracer.u, tracer.v, glow)) return;
     let share = 1;
     if (density > 0) {
-      const cosine = Math.abs(this.gx * dx + this.gy * dy + this.gz * dz);
-      const other = (this.lights.densityOf[triangle]! * t * t) / Math.max(1e-6, cosine);
+      const cosine = Math.abs(gx * dx + gy * dy + gz * dz);
+      const other = (this.direct.lights.densityOf(triangle) * t * t) / Math.max(1e-6, cosine);
       share = density / (density + other);
     }
     this.add(
@@ -604,132 +422,24 @@ export class PathTracer {
     );
   }
 
-  private emission(m: SceneMaterial, triangle: number, u: number, v: number, out: Float64Array): boolean {
-    if (m.emission[0] + m.emission[1] + m.emission[2] <= 0) return false;
-    out.set(m.emission);
-    if (m.emissionMap) {
-      textureAt(this.prepared.scene, m.emissionMap, triangle, u, v, true, this.texel);
-      for (let i = 0; i < 3; i++) out[i]! *= this.texel[i]!;
-    }
-    return true;
-  }
-
-  /** Light from the sources straight to the surface: every sun, one lamp or shining surface, one way around. */
-  private direct(
-    scatter: Material,
-    px: number,
-    py: number,
-    pz: number,
-    sampler: Sampler,
-    block: number,
-    rough: number,
-    way: number,
-    depth: number,
-  ): void {
-    const { frame, tracer, lamp, gx, gy, gz, around } = this;
-    const { scene } = this.prepared;
-    const { suns } = scene;
-    const ox = px + gx * OFFSET;
-    const oy = py + gy * OFFSET;
-    const oz = pz + gz * OFFSET;
-    for (let i = 0; i < suns.length; i++) {
-      const sun = suns[i]!;
-      sampler.take(block + IN_BLOCK.sun);
-      const cosine = 1 - sampler.x * (1 - Math.cos(sun.angularRadius));
-      const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
-      const phi = 2 * Math.PI * sampler.y;
-      frame.set(sun.direction[0], sun.direction[1], sun.direction[2]);
-      frame.toWorld(sine * Math.cos(phi), sine * Math.sin(phi), cosine);
-      lamp.x = frame.x;
-      lamp.y = frame.y;
-      lamp.z = frame.z;
-      lamp.distance = Infinity;
-      lamp.density = 0;
-      lamp.light.set(sun.irradiance);
-      this.receive(scatter, SOURCE.first + i, ox, oy, oz, rough, way, depth);
-    }
-    if (this.lights.any) {
-      // The hit's coordinates are needed again after a texture was looked up for the light.
-      if (this.lights.sample(px, py, pz, tracer.time, sampler, block + IN_BLOCK.lamp, lamp)) {
-        if (lamp.triangle >= 0) {
-          const m = scene.materials[scene.parts[scene.trianglePart[lamp.triangle]!]!.material]!;
-          if (this.emission(m, lamp.triangle, lamp.u, lamp.v, this.glow))
-            for (let k = 0; k < 3; k++) lamp.light[k]! *= this.glow[k]!;
-        }
-        const source = lamp.lamp < 0 ? SOURCE.shining : SOURCE.first + suns.length + lamp.lamp;
-        this.receive(scatter, source, ox, oy, oz, rough, way, depth);
-      }
-    }
-    if (around.picture && around.sample(sampler, block + IN_BLOCK.around, lamp))
-      this.receive(scatter, SOURCE.sky, ox, oy, oz, rough, way, depth);
-  }
-
-  /** Adds the light of `lamp` as the surface scatters it, if it gets there. `way` is -1 at the first surface. */
+  /** Adds the light of a source as the surface sends it on, as far as it gets there. `way` is -1 at the first surface. */
   private receive(
-    scatter: Material,
-    source: number,
-    ox: number,
-    oy: number,
-    oz: number,
-    rough: number,
     way: number,
-    depth: number,
+    source: number,
+    d: Float64Array,
+    s: Float64Array,
+    r: number,
+    g: number,
+    b: number,
+    rough: number,
   ): void {
-    const { lamp, response: f, tracer, weight, gx, gy, gz } = this;
-    if (lamp.x * gx + lamp.y * gy + lamp.z * gz <= 0) return;
-    scatter.evaluate(this.surface, lamp.x, lamp.y, lamp.z, f);
-    const d = lamp.density;
-    // Balance heuristic against the paths that find the light by themselves (Veach 1997), for each lobe.
-    const wd = d > 0 ? d / (d + f.diffuseDensity) : 1;
-    const wr = d > 0 ? d / (d + f.reflectedDensity) : 1;
-    const diffuse = f.diffuse[0]! + f.diffuse[1]! + f.diffuse[2]!;
-    const reflected = f.reflected[0]! + f.reflected[1]! + f.reflected[2]!;
-    if (!(diffuse + reflected > 0)) return;
-    const reach = Number.isFinite(lamp.distance) ? lamp.distance - 2 * OFFSET : Infinity;
-    const arrives = tracer.transmittance(ox, oy, oz, lamp.x, lamp.y, lamp.z, reach);
-    const { light } = lamp;
-    const r = weight[0]! * light[0]!;
-    const g = weight[1]! * light[1]!;
-    const b = weight[2]! * light[2]!;
-    if (depth === 0) {
-      const y = 0.2126 * r * f.diffuse[0]! + 0.7152 * g * f.diffuse[1]! + 0.0722 * b * f.diffuse[2]!;
-      this.unshadowed += wd * y;
-      if (arrives)
-        this.lit +=
-          wd *
-          (0.2126 * r * f.diffuse[0]! * tracer.passR +
-            0.7152 * g * f.diffuse[1]! * tracer.passG +
-            0.0722 * b * f.diffuse[2]! * tracer.passB);
+    if (way >= 0) {
+      const arrives = [r * (d[0]! + s[0]!), g * (d[1]! + s[1]!), b * (d[2]! + s[2]!)] as const;
+      return this.add(way, source, ...arrives, rough);
     }
-    if (!arrives) return;
-    const pr = r * tracer.passR;
-    const pg = g * tracer.passG;
-    const pb = b * tracer.passB;
-    if (way < 0) {
-      this.add(
-        LIGHT.diffuseDirect,
-        source,
-        pr * f.diffuse[0]! * wd,
-        pg * f.diffuse[1]! * wd,
-        pb * f.diffuse[2]! * wd,
-        rough,
-      );
-      this.add(
-        LIGHT.specularDirect,
-        source,
-        pr * f.reflected[0]! * wr,
-        pg * f.reflected[1]! * wr,
-        pb * f.reflected[2]! * wr,
-        rough,
-      );
-    } else
-      this.add(
-        way,
-        source,
-        pr * (f.diffuse[0]! * wd + f.reflected[0]! * wr),
-        pg * (f.diffuse[1]! * wd + f.reflected[1]! * wr),
-        pb * (f.diffuse[2]! * wd + f.reflected[2]! * wr),
-        rough,
-      );
+    this.unshadowed += luminance(d);
+    this.lit += 0.2126 * r * d[0]! + 0.7152 * g * d[1]! + 0.0722 * b * d[2]!;
+    this.add(LIGHT.diffuseDirect, source, r * d[0]!, g * d[1]!, b * d[2]!, rough);
+    this.add(LIGHT.specularDirect, source, r * s[0]!, g * s[1]!, b * s[2]!, rough);
   }
 }
