@@ -1,7 +1,7 @@
 /** Aims the rays of the camera through pixels, as in render/camera-rays.ts. Aims are reckoned in 64 bits. */
 import { Chain, Field, FILTER_STEPS, Lane, Ray, Scene, Way } from './layout';
-import { int, lane, laneInt, number, put, putInt, sceneInt, sceneNumber } from './memory';
-import { hash, pointX, pointY, reverseBits, take } from './sampler';
+import { entry, int, lane, laneInt, number, put, putInt, sceneInt, sceneNumber } from './memory';
+import { draw, hash, pointX, pointY, reverseBits, take } from './sampler';
 import { cosine, sine, turn } from './arithmetic';
 
 /** Pairs of sample dimensions that a ray from the camera takes. */
@@ -39,6 +39,35 @@ function element(k: i32, moves: bool, time: f64): f64 {
   return moves ? value + time * (load<f64>(camera + 128) - value) : value;
 }
 
+/** The camera's matrix at the time of the rays. */
+let m0: f64 = 0;
+let m1: f64 = 0;
+let m2: f64 = 0;
+let m4: f64 = 0;
+let m5: f64 = 0;
+let m6: f64 = 0;
+let m8: f64 = 0;
+let m9: f64 = 0;
+let m10: f64 = 0;
+let m12: f64 = 0;
+let m13: f64 = 0;
+let m14: f64 = 0;
+
+function setMatrix(moves: bool, time: f64): void {
+  m0 = element(0, moves, time);
+  m1 = element(1, moves, time);
+  m2 = element(2, moves, time);
+  m4 = element(4, moves, time);
+  m5 = element(5, moves, time);
+  m6 = element(6, moves, time);
+  m8 = element(8, moves, time);
+  m9 = element(9, moves, time);
+  m10 = element(10, moves, time);
+  m12 = element(12, moves, time);
+  m13 = element(13, moves, time);
+  m14 = element(14, moves, time);
+}
+
 /** Aims the paths at the places below `count` and sets them out anew. */
 export function aim(count: i32): void {
   const width = <f64>laneInt(Lane.width);
@@ -50,16 +79,20 @@ export function aim(count: i32): void {
   const shutter = sceneNumber(Scene.shutter);
   const lens = <f64>sceneNumber(Scene.lensRadius);
   const focus = <f64>sceneNumber(Scene.focus);
+  setMatrix(false, 0);
+  setOut(count);
+  draw(PIXEL, count, Field.randomX, Field.randomY);
   for (let path = 0; path < count; path++) {
-    take(path, PIXEL);
-    const sx = (((<f64>int(Field.x, path) + 0.5 + offset(pointX)) / width) * 2 - 1) * wide;
-    const sy = (1 - ((<f64>int(Field.y, path) + 0.5 + offset(pointY)) / height) * 2) * tall;
-    let time: f32 = 0;
+    const px = <f64>int(Field.x, path) + 0.5 + offset(number(Field.randomX, path));
+    const py = <f64>int(Field.y, path) + 0.5 + offset(number(Field.randomY, path));
+    const sx = ((px / width) * 2 - 1) * wide;
+    const sy = (1 - (py / height) * 2) * tall;
     if (shutter > 0) {
       take(path, TIME);
-      time = pointX * shutter;
+      const time = pointX * shutter;
+      put(Field.time, path, time);
+      if (moves) setMatrix(true, time);
     }
-    put(Field.time, path, time);
     // In the camera's own frame, which looks along -z.
     let lx = parallel ? sx : 0;
     let ly = parallel ? sy : 0;
@@ -74,52 +107,53 @@ export function aim(count: i32): void {
       dx -= lx / focus;
       dy -= ly / focus;
     }
-    const m0 = element(0, moves, time);
-    const m1 = element(1, moves, time);
-    const m2 = element(2, moves, time);
-    const m4 = element(4, moves, time);
-    const m5 = element(5, moves, time);
-    const m6 = element(6, moves, time);
-    const vx = m0 * dx + m4 * dy - element(8, moves, time);
-    const vy = m1 * dx + m5 * dy - element(9, moves, time);
-    const vz = m2 * dx + m6 * dy - element(10, moves, time);
+    const vx = m0 * dx + m4 * dy - m8;
+    const vy = m1 * dx + m5 * dy - m9;
+    const vz = m2 * dx + m6 * dy - m10;
     const scale = 1 / sqrt<f64>(vx * vx + vy * vy + vz * vz);
-    put(Field.originX, path, <f32>(element(12, moves, time) + m0 * lx + m4 * ly));
-    put(Field.originY, path, <f32>(element(13, moves, time) + m1 * lx + m5 * ly));
-    put(Field.originZ, path, <f32>(element(14, moves, time) + m2 * lx + m6 * ly));
+    put(Field.originX, path, <f32>(m12 + m0 * lx + m4 * ly));
+    put(Field.originY, path, <f32>(m13 + m1 * lx + m5 * ly));
+    put(Field.originZ, path, <f32>(m14 + m2 * lx + m6 * ly));
     put(Field.directionX, path, <f32>(vx * scale));
     put(Field.directionY, path, <f32>(vy * scale));
     put(Field.directionZ, path, <f32>(vz * scale));
-    setOut(path);
   }
 }
 
-/** Nothing has happened to a path yet, and nothing was found. */
+/** Fills a whole array up to a number of paths, rounded up to vectors. */
 // inline
-function setOut(path: i32): void {
-  putInt(Field.kind, path, Ray.camera);
-  putInt(Field.mirror, path, -1);
-  putInt(Field.rough, path, 0);
-  putInt(Field.mirrored, path, 0);
-  put(Field.density, path, 0);
-  put(Field.weightR, path, 1);
-  put(Field.weightG, path, 1);
-  put(Field.weightB, path, 1);
-  putInt(Field.way, path, Way.background);
-  putInt(Field.sourceWay, path, Way.background);
-  putInt(Field.chain, path, Chain.none);
-  put(Field.chainRough, path, 0);
-  putInt(Field.chainObject, path, -1);
-  putInt(Field.chainDepth, path, 0);
-  putInt(Field.seen, path, -1);
-  putInt(Field.catches, path, 0);
-  put(Field.unshadowed, path, 0);
-  put(Field.lit, path, 0);
-  put(Field.open, path, 1);
-  const rowBytes = laneInt(Lane.rowBytes);
-  memory.fill(laneInt(Lane.rows) + rowBytes * path, 0, rowBytes);
+function fill(field: i32, count: i32, value: v128): void {
+  for (let path = 0; path < count; path += 4) v128.store(entry(field, path), value);
+}
+
+/** Nothing has happened to the paths yet, and nothing was found. */
+function setOut(count: i32): void {
+  const zero = i32x4.splat(0);
+  const none = i32x4.splat(-1);
+  const one = f32x4.splat(1);
+  fill(Field.time, count, zero);
+  fill(Field.kind, count, i32x4.splat(Ray.camera));
+  fill(Field.mirror, count, none);
+  fill(Field.rough, count, zero);
+  fill(Field.mirrored, count, zero);
+  fill(Field.density, count, zero);
+  fill(Field.weightR, count, one);
+  fill(Field.weightG, count, one);
+  fill(Field.weightB, count, one);
+  fill(Field.way, count, i32x4.splat(Way.background));
+  fill(Field.sourceWay, count, i32x4.splat(Way.background));
+  fill(Field.chain, count, i32x4.splat(Chain.none));
+  fill(Field.chainRough, count, zero);
+  fill(Field.chainObject, count, none);
+  fill(Field.chainDepth, count, zero);
+  fill(Field.seen, count, none);
+  fill(Field.catches, count, zero);
+  fill(Field.unshadowed, count, zero);
+  fill(Field.lit, count, zero);
+  fill(Field.open, count, one);
+  memory.fill(laneInt(Lane.rows), 0, laneInt(Lane.rowBytes) * count);
   const layers = laneInt(Lane.layers);
-  if (layers) memory.fill(laneInt(Lane.sights) + 8 * layers * path, 255, 8 * layers);
+  if (layers) memory.fill(laneInt(Lane.sights), 255, 8 * layers * count);
 }
 
 /** Depth of a path's hit along the camera's axis, as the shutter opens. */

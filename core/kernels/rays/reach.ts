@@ -1,46 +1,45 @@
 /**
- * What the rays of a block of pixels, and of one pixel in it, can reach at all, for a camera that is a point at rest. A
- * pixel is looked at by many samples, and few triangles are within reach of all of them together: each sample then tests
- * those few instead of the tree, or none, if one triangle fills the whole pixel and nothing is before it.
+ * What the rays of a block of pixels, and of a quad of two by two in it, can reach at all, for a camera that is a point
+ * at rest. A quad is looked at by many samples, and few triangles are within reach of all of them together: each sample
+ * then tests those few instead of the tree, or none, if one triangle fills the whole quad and nothing is before it.
  */
+import { Alpha, Field, Lane, Material, PACKET_BYTES, Part, Ray, Scene } from './layout';
+import { int, laneInt, number, packets, partOf, sceneInt, sceneNumber, stack, trianglePart } from './memory';
 import {
-  Alpha,
-  Field,
-  Lane,
-  Material,
-  MOVING_NODE_BYTES,
-  NODE_BYTES,
-  PACKET_BYTES,
-  Part,
-  Ray,
-  Scene,
-} from './layout';
-import {
-  int,
-  lane,
-  laneInt,
-  laneNumber,
-  movingNodes,
-  nodes,
-  number,
-  packets,
-  partOf,
-  sceneInt,
-  sceneNumber,
-  stack,
-  trianglePart,
-} from './memory';
+  bottom,
+  eyeX,
+  eyeY,
+  eyeZ,
+  left,
+  m,
+  p0x,
+  p0y,
+  p0z,
+  p1x,
+  p1y,
+  p1z,
+  p2x,
+  p2y,
+  p2z,
+  p3x,
+  p3y,
+  p3z,
+  right,
+  setBeam,
+  setEye,
+  top,
+} from './beam';
+import { BLOCK_BYTES, gatherBlock, movesInBeam, packetCount } from './block';
 import { materialOf } from './textures';
 import { setHit } from './tree';
 
-/** Most triangles that are tested one by one, packets of a block, and boxes of moving things in it. */
-const MOST_LISTED: i32 = 64;
-const MOST_PACKETS: i32 = 1024;
-const MOST_BOXES: i32 = 128;
-/** Edge of a block, in pixels. */
+/** Most triangles that are tested one by one. */
+const MOST_LISTED: i32 = 96;
+
+/** Edges of a block and of a quad, in pixels, as powers of two. */
 const BLOCK_BITS: i32 = 3;
-/** Pixels by which beams are wider than the filter, and the margin of what is compared: for the rounding of 32 bits. */
-const WIDER: f64 = 0.02;
+const QUAD_BITS: i32 = 1;
+/** Margin of what is compared, for the rounding of 32 bits. */
 const MARGIN: f64 = 1e-5;
 
 /** What all samples of a pixel are sure to see: a part, nothing, or it is not known. */
@@ -48,8 +47,7 @@ export const NOTHING: i32 = -1;
 export const UNSURE: i32 = -2;
 
 /** Memory of the thread: the block's packets and boxes, the triangles that were found, and the list in packets. */
-const BOXES_AT: usize = 4 * MOST_PACKETS;
-const FOUND_AT: usize = BOXES_AT + 24 * MOST_BOXES;
+const FOUND_AT: usize = BLOCK_BYTES;
 /** A found triangle: ten numbers of 64 bits for its test, its least depth, its number and its place. */
 const FOUND_BYTES: usize = 96;
 const ORDER_AT: usize = FOUND_AT + FOUND_BYTES * MOST_LISTED;
@@ -64,184 +62,19 @@ export function reachBytes(): i32 {
 let blockX: i32 = -1;
 let blockY: i32 = -1;
 let blockKnown: bool = false;
-let packetCount: i32 = 0;
-let boxCount: i32 = 0;
-let pixelX: i32 = -1;
-let pixelY: i32 = -1;
-let pixelListed: bool = false;
-let pixelSure: i32 = UNSURE;
+let quadX: i32 = -1;
+let quadY: i32 = -1;
+let quadListed: bool = false;
+let quadSure: i32 = UNSURE;
 let listCount: i32 = 0;
 let foundCount: i32 = 0;
 let at: usize = 0;
 
 /** Forgets what was found, before another scene or picture. */
 export function forgetReach(): void {
-  blockX = blockY = pixelX = pixelY = -1;
+  blockX = blockY = quadX = quadY = -1;
   at = laneInt(Lane.reach);
-}
-
-/** Normals of the beam's four planes through the camera's point, and directions of its corners. */
-let p0x: f32 = 0;
-let p0y: f32 = 0;
-let p0z: f32 = 0;
-let p1x: f32 = 0;
-let p1y: f32 = 0;
-let p1z: f32 = 0;
-let p2x: f32 = 0;
-let p2y: f32 = 0;
-let p2z: f32 = 0;
-let p3x: f32 = 0;
-let p3y: f32 = 0;
-let p3z: f32 = 0;
-let left: f64 = 0;
-let right: f64 = 0;
-let top: f64 = 0;
-let bottom: f64 = 0;
-
-// inline
-function m(k: i32): f64 {
-  return load<f64>(<usize>sceneInt(Scene.camera) + 8 * k);
-}
-
-/** The planes around the rays of an area, a filter's width further out. */
-function setBeam(x0: i32, y0: i32, x1: i32, y1: i32): void {
-  // Sample positions start at the middle of a pixel.
-  const out = <f64>laneNumber(Lane.filterRadius) + WIDER - 0.5;
-  const width = <f64>laneInt(Lane.width);
-  const height = <f64>laneInt(Lane.height);
-  const wide = load<f64>(lane + 4 * Lane.wide);
-  const tall = load<f64>(lane + 4 * Lane.tall);
-  left = (((<f64>x0 - out) / width) * 2 - 1) * wide;
-  right = (((<f64>x1 + out) / width) * 2 - 1) * wide;
-  top = (1 - ((<f64>y0 - out) / height) * 2) * tall;
-  bottom = (1 - ((<f64>y1 + out) / height) * 2) * tall;
-  const ax = m(1) * m(6) - m(2) * m(5);
-  const ay = m(2) * m(4) - m(0) * m(6);
-  const az = m(0) * m(5) - m(1) * m(4);
-  const bx = m(5) * m(10) - m(6) * m(9);
-  const by = m(6) * m(8) - m(4) * m(10);
-  const bz = m(4) * m(9) - m(5) * m(8);
-  const cx = m(9) * m(2) - m(10) * m(1);
-  const cy = m(10) * m(0) - m(8) * m(2);
-  const cz = m(8) * m(1) - m(9) * m(0);
-  const side: f64 = ax * m(8) + ay * m(9) + az * m(10) < 0 ? -1 : 1;
-  p0x = <f32>(side * (left * ax + bx));
-  p0y = <f32>(side * (left * ay + by));
-  p0z = <f32>(side * (left * az + bz));
-  p1x = <f32>(-side * (right * ax + bx));
-  p1y = <f32>(-side * (right * ay + by));
-  p1z = <f32>(-side * (right * az + bz));
-  p2x = <f32>(side * (bottom * ax + cx));
-  p2y = <f32>(side * (bottom * ay + cy));
-  p2z = <f32>(side * (bottom * az + cz));
-  p3x = <f32>(-side * (top * ax + cx));
-  p3y = <f32>(-side * (top * ay + cy));
-  p3z = <f32>(-side * (top * az + cz));
-}
-
-/** Which of a node's four boxes lie wholly outside one plane, one bit each; `stride` parts lows and highs of the axes. */
-// inline
-function beyond(node: usize, moving: bool, x: f32, y: f32, z: f32): v128 {
-  // The corner that lies farthest along the plane's normal.
-  const far = f32x4.add(
-    f32x4.add(
-      f32x4.mul(
-        f32x4.splat(x),
-        f32x4.sub(corner(node, x > 0 ? 48 : 0, x > 0, moving), f32x4.splat(<f32>m(12))),
-      ),
-      f32x4.mul(
-        f32x4.splat(y),
-        f32x4.sub(corner(node, y > 0 ? 64 : 16, y > 0, moving), f32x4.splat(<f32>m(13))),
-      ),
-    ),
-    f32x4.mul(
-      f32x4.splat(z),
-      f32x4.sub(corner(node, z > 0 ? 80 : 32, z > 0, moving), f32x4.splat(<f32>m(14))),
-    ),
-  );
-  return f32x4.lt(far, f32x4.splat(0));
-}
-// inline
-function corner(node: usize, row: usize, high: bool, moving: bool): v128 {
-  const value = v128.load(node + row);
-  if (!moving) return value;
-  const then = f32x4.add(value, v128.load(node + NODE_BYTES + row));
-  return high ? f32x4.max(value, then) : f32x4.min(value, then);
-}
-// inline
-function touched(node: usize, moving: bool): i32 {
-  const out = v128.or(
-    v128.or(beyond(node, moving, p0x, p0y, p0z), beyond(node, moving, p1x, p1y, p1z)),
-    v128.or(beyond(node, moving, p2x, p2y, p2z), beyond(node, moving, p3x, p3y, p3z)),
-  );
-  // Places without a child hold a box that is turned inside out.
-  const empty = f32x4.gt(v128.load(node), v128.load(node + 48));
-  return i32x4.bitmask(v128.or(out, empty)) ^ 15;
-}
-
-/** Gathers the packets and moving boxes in the beam; false if they are too many. */
-// inline
-function gather(moving: bool): bool {
-  let top: usize = stack;
-  store<i32>(top, 0);
-  top += 4;
-  while (top > stack) {
-    top -= 4;
-    const node = (moving ? movingNodes : nodes) + (moving ? MOVING_NODE_BYTES : NODE_BYTES) * load<i32>(top);
-    let met = touched(node, moving);
-    while (met) {
-      const c = ctz(met);
-      met &= met - 1;
-      const child = load<i32>(node + 96 + 4 * c);
-      if (child >= 0) {
-        store<i32>(top, child);
-        top += 4;
-      } else if (moving) {
-        if (boxCount == MOST_BOXES) return false;
-        const box = at + BOXES_AT + 24 * boxCount++;
-        for (let axis: usize = 0; axis < 3; axis++) {
-          const low = load<f32>(node + 16 * axis + 4 * c);
-          const high = load<f32>(node + 48 + 16 * axis + 4 * c);
-          store<f32>(box + 4 * axis, min<f32>(low, low + load<f32>(node + NODE_BYTES + 16 * axis + 4 * c)));
-          store<f32>(
-            box + 12 + 4 * axis,
-            max<f32>(high, high + load<f32>(node + NODE_BYTES + 48 + 16 * axis + 4 * c)),
-          );
-        }
-      } else {
-        const first = ~child >> 3;
-        for (let n = 0; n < (~child & 7); n++) {
-          if (packetCount == MOST_PACKETS) return false;
-          store<i32>(at + 4 * packetCount++, first + n);
-        }
-      }
-    }
-  }
-  return true;
-}
-
-// inline
-function boxBeyond(box: usize, x: f32, y: f32, z: f32): bool {
-  return (
-    x * (load<f32>(box + (x > 0 ? 12 : 0)) - <f32>m(12)) +
-      y * (load<f32>(box + (y > 0 ? 16 : 4)) - <f32>m(13)) +
-      z * (load<f32>(box + (z > 0 ? 20 : 8)) - <f32>m(14)) <
-    0
-  );
-}
-/** True if something that moves may be seen in the pixel whose beam is set. */
-function movesInPixel(): bool {
-  for (let i = 0; i < boxCount; i++) {
-    const box = at + BOXES_AT + 24 * i;
-    if (
-      !boxBeyond(box, p0x, p0y, p0z) &&
-      !boxBeyond(box, p1x, p1y, p1z) &&
-      !boxBeyond(box, p2x, p2y, p2z) &&
-      !boxBeyond(box, p3x, p3y, p3z)
-    )
-      return true;
-  }
-  return false;
+  setEye();
 }
 
 /** Which of a packet's triangles lie wholly outside one of the beam's planes. */
@@ -252,10 +85,10 @@ function trianglesBeyond(packet: usize, x: f32, y: f32, z: f32): v128 {
   const Z = f32x4.splat(z);
   const a = f32x4.add(
     f32x4.add(
-      f32x4.mul(X, f32x4.sub(v128.load(packet), f32x4.splat(<f32>m(12)))),
-      f32x4.mul(Y, f32x4.sub(v128.load(packet + 16), f32x4.splat(<f32>m(13)))),
+      f32x4.mul(X, f32x4.sub(v128.load(packet), f32x4.splat(eyeX))),
+      f32x4.mul(Y, f32x4.sub(v128.load(packet + 16), f32x4.splat(eyeY))),
     ),
-    f32x4.mul(Z, f32x4.sub(v128.load(packet + 32), f32x4.splat(<f32>m(14)))),
+    f32x4.mul(Z, f32x4.sub(v128.load(packet + 32), f32x4.splat(eyeZ))),
   );
   const b = f32x4.add(
     f32x4.add(f32x4.mul(X, v128.load(packet + 48)), f32x4.mul(Y, v128.load(packet + 64))),
@@ -268,14 +101,16 @@ function trianglesBeyond(packet: usize, x: f32, y: f32, z: f32): v128 {
   return f32x4.lt(f32x4.add(a, f32x4.max(f32x4.splat(0), f32x4.max(b, c))), f32x4.splat(0));
 }
 
-/** Lists the triangles in the pixel; false if there are too many, or such as cannot be listed. */
+/** Lists the triangles in the quad; false if there are too many, or such as cannot be listed. */
 function find(): bool {
   foundCount = 0;
   for (let i = 0; i < packetCount; i++) {
     const number = load<i32>(at + 4 * i);
     const packet = packets + PACKET_BYTES * number;
-    const out = v128.or(
-      v128.or(trianglesBeyond(packet, p0x, p0y, p0z), trianglesBeyond(packet, p1x, p1y, p1z)),
+    let out = v128.or(trianglesBeyond(packet, p0x, p0y, p0z), trianglesBeyond(packet, p1x, p1y, p1z));
+    if (i32x4.bitmask(out) == 15) continue;
+    out = v128.or(
+      out,
       v128.or(trianglesBeyond(packet, p2x, p2y, p2z), trianglesBeyond(packet, p3x, p3y, p3z)),
     );
     let inside = i32x4.bitmask(out) ^ 15;
@@ -338,8 +173,8 @@ function add(from: usize, triangle: i32, place: i32): void {
 }
 
 /**
- * Greatest depth of a found triangle if it fills the whole pixel, infinity if it does not, -1 if it is not in it: the
- * pixel's corners then all lie beyond one of its edges, or before it.
+ * Greatest depth of a found triangle if it fills the whole quad, infinity if it does not, -1 if it is not in it: the
+ * quad's corners then all lie beyond one of its edges, or before it.
  */
 function filledUpTo(found: usize): f64 {
   let deepest: f64 = 0;
@@ -356,7 +191,7 @@ function filledUpTo(found: usize): f64 {
     const y = m(1) * across + m(5) * up - m(9);
     const z = m(2) * across + m(6) * up - m(10);
     const det = x * load<f64>(found) + y * load<f64>(found + 8) + z * load<f64>(found + 16);
-    // Seen edge-on from within the pixel.
+    // Seen edge-on from within the quad.
     if (det == 0 || det * side < 0) return f64.MAX_VALUE;
     side = det;
     const u = (x * load<f64>(found + 24) + y * load<f64>(found + 32) + z * load<f64>(found + 40)) / det;
@@ -367,7 +202,7 @@ function filledUpTo(found: usize): f64 {
     if (u < -MARGIN) beyondU++;
     if (v < -MARGIN) beyondV++;
     if (u + v > 1 + MARGIN) beyondW++;
-    // One over the depth changes evenly over the pixel: the corners hold its extremes.
+    // One over the depth changes evenly over the quad: the corners hold its extremes.
     deepest = max<f64>(deepest, t);
   }
   if (behind == 4 || beyondU == 4 || beyondV == 4 || beyondW == 4) return -1;
@@ -397,7 +232,7 @@ function order(): void {
     store<i32>(at + ORDER_AT + 4 * to, i);
   }
   listCount = (count + 3) >> 2;
-  pixelSure = count == 0 ? NOTHING : UNSURE;
+  quadSure = count == 0 ? NOTHING : UNSURE;
   let same = hidden < f64.MAX_VALUE;
   let part = -1;
   for (let i = 0; i < 4 * listCount; i++) {
@@ -418,47 +253,47 @@ function order(): void {
     if (i > 0 && its != part) same = false;
     part = its;
   }
-  if (count > 0 && same) pixelSure = part;
+  if (count > 0 && same) quadSure = part;
 }
 
-function enterPixel(x: i32, y: i32): void {
-  pixelX = x;
-  pixelY = y;
-  pixelListed = false;
-  pixelSure = UNSURE;
+function enterQuad(x: i32, y: i32): void {
+  quadX = x;
+  quadY = y;
+  quadListed = false;
+  quadSure = UNSURE;
   if (sceneInt(Scene.cameraMoves) || sceneInt(Scene.cameraParallel) || sceneNumber(Scene.lensRadius) > 0)
     return;
-  if (x >> BLOCK_BITS != blockX || y >> BLOCK_BITS != blockY) {
-    blockX = x >> BLOCK_BITS;
-    blockY = y >> BLOCK_BITS;
-    packetCount = boxCount = 0;
+  const bits = BLOCK_BITS - QUAD_BITS;
+  if (x >> bits != blockX || y >> bits != blockY) {
+    blockX = x >> bits;
+    blockY = y >> bits;
     setBeam(
       blockX << BLOCK_BITS,
       blockY << BLOCK_BITS,
       (blockX + 1) << BLOCK_BITS,
       (blockY + 1) << BLOCK_BITS,
     );
-    blockKnown = (!nodes || gather(false)) && (!movingNodes || gather(true));
+    blockKnown = gatherBlock();
   }
   if (!blockKnown) return;
-  setBeam(x, y, x + 1, y + 1);
-  if (movesInPixel() || !find()) return;
+  setBeam(x << QUAD_BITS, y << QUAD_BITS, (x + 1) << QUAD_BITS, (y + 1) << QUAD_BITS);
+  if (movesInBeam() || !find()) return;
   order();
-  pixelListed = true;
+  quadListed = true;
 }
 
 /** What all samples of a pixel are sure to see. */
 export function surely(x: i32, y: i32): i32 {
-  if (x != pixelX || y != pixelY) enterPixel(x, y);
-  return pixelSure;
+  if (x >> QUAD_BITS != quadX || y >> QUAD_BITS != quadY) enterQuad(x >> QUAD_BITS, y >> QUAD_BITS);
+  return quadSure;
 }
 
-/** Finds what a path from the camera hits first by its pixel's list; false if there is no list. */
+/** Finds what a path from the camera hits first by its quad's list; false if there is no list. */
 export function listed(path: i32): bool {
-  const x = int(Field.x, path);
-  const y = int(Field.y, path);
-  if (x != pixelX || y != pixelY) enterPixel(x, y);
-  if (!pixelListed) return false;
+  const x = int(Field.x, path) >> QUAD_BITS;
+  const y = int(Field.y, path) >> QUAD_BITS;
+  if (x != quadX || y != quadY) enterQuad(x, y);
+  if (!quadListed) return false;
   const dx = number(Field.directionX, path);
   const dy = number(Field.directionY, path);
   const dz = number(Field.directionZ, path);

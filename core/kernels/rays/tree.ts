@@ -118,24 +118,22 @@ function search(
         do {
           const c = ctz(met);
           met &= met - 1;
-          let t = load<f32>(stack - 16 + 4 * c);
-          let waits = load<i32>(node + 96 + 4 * c);
+          const t = load<f32>(stack - 16 + 4 * c);
+          const waits = load<i32>(node + 96 + 4 * c);
           if (!shadow) {
-            if (t < nearest) {
-              const s = nearest;
-              nearest = t;
-              t = s;
-              const w = enter;
-              enter = waits;
-              waits = w;
-            }
+            // Chosen without a branch, which nothing could foretell.
+            const closer = t < nearest;
+            const later = select<f32>(nearest, t, closer);
+            const last = select<i32>(enter, waits, closer);
+            nearest = select<f32>(t, nearest, closer);
+            enter = select<i32>(waits, enter, closer);
             let to = top;
-            while (to > floor && load<f32>(to - 4) < t) {
+            while (to > floor && load<f32>(to - 4) < later) {
               store<u64>(to, load<u64>(to - 8));
               to -= 8;
             }
-            store<i32>(to, waits);
-            store<f32>(to + 4, t);
+            store<i32>(to, last);
+            store<f32>(to + 4, later);
           } else store<i32>(top, waits);
           top += 8;
         } while (met);

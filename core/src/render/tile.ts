@@ -63,6 +63,11 @@ export const tileBuffers = (t: TileSums): ArrayBuffer[] =>
 
 /** Blocks whose noise is judged together; they divide a rectangle evenly. */
 const BLOCK = 8;
+/** Pixels of a block, two by two: what the kernel finds within a quad's reach serves all four. */
+const QUADS = Array.from({ length: BLOCK * BLOCK }, (_, i) => {
+  const [quad, of] = [i >> 2, i & 3];
+  return BLOCK * (2 * Math.floor((2 * quad) / BLOCK) + (of >> 1)) + ((2 * quad) % BLOCK) + (of & 1);
+});
 /** Samples before noise is judged at all. */
 const LEAST = 16;
 
@@ -146,11 +151,13 @@ export class TileRenderer {
     waves.begin();
     for (let by = area.y0 - (area.y0 % BLOCK); by < area.y1; by += BLOCK)
       for (let bx = area.x0 - (area.x0 % BLOCK); bx < area.x1; bx += BLOCK)
-        for (let y = Math.max(by, area.y0); y < Math.min(by + BLOCK, area.y1); y++)
-          for (let x = Math.max(bx, area.x0); x < Math.min(bx + BLOCK, area.x1); x++) {
-            const p = (y - area.y0) * wide + x - area.x0;
-            if (!tile.finished[p]) this.samplePixel(tile, p, x, y, upTo);
-          }
+        for (const k of QUADS) {
+          const x = bx + (k % BLOCK);
+          const y = by + Math.floor(k / BLOCK);
+          if (x < area.x0 || x >= area.x1 || y < area.y0 || y >= area.y1) continue;
+          const p = (y - area.y0) * wide + x - area.x0;
+          if (!tile.finished[p]) this.samplePixel(tile, p, x, y, upTo);
+        }
     this.flush(tile);
     if (settings.noise > 0 && upTo >= LEAST) this.finishQuietBlocks(tile);
     if (upTo >= settings.samples) tile.finished.fill(1);
