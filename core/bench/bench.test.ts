@@ -9,6 +9,7 @@ import { defocusFigures } from './defocus.ts';
 import { correctionFigures, fileFigures, indexFigures, levelFigures, plainFigures } from './picture.ts';
 import { rendererFigures } from './renderer.ts';
 import { met, Report, type Figure, type Tell } from './report.ts';
+import { sharingFigures } from './sharing.ts';
 import { workingValues } from './values.ts';
 
 /** The benchmarks at a hundredth of their size: they must measure. How fast is not asked here. */
@@ -55,9 +56,13 @@ test('every plain correction is measured, with something to do', async () => {
 test('the renderer is measured', async () => {
   const size = { width: 96, height: 54, samples: 1, every: 6, masks: [1, 4] };
   const figures = await figuresOf((tell) => rendererFigures(tell, frozenBytes('honey_table.glb'), size));
-  expect(figures.map((f) => f.unit)).toEqual(
-    expect.arrayContaining(['M/s', 'x faster', 'coverage', 'light']),
-  );
+  expect(figures.map((f) => f.unit)).toEqual(expect.arrayContaining(['M/s', 'coverage', 'light']));
+});
+
+test('what threads and processes gain is measured', async () => {
+  const size = { width: 48, height: 27, samples: 2 };
+  const figures = await figuresOf((tell) => sharingFigures(tell, frozenBytes('honey_table.glb'), size, 1e5));
+  expect(figures.map((f) => f.name)).toEqual(['two threads', 'two processes of one thread']);
 });
 
 test('a figure is printed as it is told, and all are there for machines', () => {

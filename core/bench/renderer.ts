@@ -14,7 +14,8 @@ import {
   type Scene,
   type TileSums,
 } from '../src/index.ts';
-import { renderScene } from '../node/render-pool.ts';
+import { earlierRenderer, followEarlier } from './earlier.ts';
+import { followNow, rayFigures, raySets } from './rays.ts';
 import type { Tell } from './report.ts';
 
 const RUNS = 3;
@@ -38,6 +39,8 @@ export const FULL: RenderBench = {
 interface Way {
   name: string;
   settings: RenderSettings;
+  /** Most that it may take of the picture alone. */
+  goal?: number;
   make?: (film: Film) => void;
 }
 
@@ -64,6 +67,7 @@ function waysOf(scene: Scene, { width, height, samples }: RenderBench): Way[] {
     },
     {
       name: 'with both cryptomattes',
+      goal: 1.1,
       settings: base,
       make(f) {
         f.light();
@@ -73,6 +77,7 @@ function waysOf(scene: Scene, { width, height, samples }: RenderBench): Way[] {
     },
     {
       name: 'with eight object buffers',
+      goal: 1.1,
       settings: base,
       make(f) {
         f.light();
@@ -91,7 +96,12 @@ function waysOf(scene: Scene, { width, height, samples }: RenderBench): Way[] {
         f.ranks(numbers, 4, 1);
       },
     },
-    { name: 'IDs only', settings: { ...base, light: false }, make: (f) => void f.ranks(numbers, 6) },
+    {
+      name: 'IDs only',
+      goal: 0.2,
+      settings: { ...base, light: false },
+      make: (f) => void f.ranks(numbers, 6),
+    },
   ];
 }
 
@@ -216,8 +226,58 @@ function lightSum(
   });
 }
 
-/** Figures of the renderer on a scene of the demo's kind, on one thread but for the last but one. */
-export async function rendererFigures(tell: Tell, glb: Uint8Array, size: RenderBench): Promise<void> {
+/** A renderer that takes part with rectangles of its own. */
+type Rectangles = Pick<TileRenderer, 'begin' | 'extend'>;
+
+/** Whole frames against an earlier renderer, taking turns at every rectangle; the shortest of several turns counts. */
+async function againstEarlier(
+  tell: Tell,
+  glb: Uint8Array,
+  folder: string,
+  prepared: Prepared,
+  ways: Way[],
+  { every }: RenderBench,
+): Promise<void> {
+  const earlier = await earlierRenderer(folder);
+  const old = earlier.prepare(await earlier.readGlb(glb));
+  for (const way of ways) {
+    const pair: Rectangles[] = [
+      new earlier.TileRenderer(old, way.settings),
+      new TileRenderer(prepared, way.settings),
+    ];
+    const spent = [0, 0];
+    const { width, height, samples } = way.settings;
+    for (const area of renderTiles(width, height).filter((_, i) => i % every === 0)) {
+      const least = [Infinity, Infinity];
+      for (let run = 0; run < RUNS; run++)
+        pair.forEach((renderer, i) => {
+          const started = performance.now();
+          renderer.extend(renderer.begin(area), samples);
+          least[i] = Math.min(least[i]!, performance.now() - started);
+        });
+      least.forEach((ms, i) => (spent[i]! += ms / 1000));
+    }
+    tell({
+      name: `before: ${way.name}`,
+      value: spent[0]! / spent[1]!,
+      unit: 'x faster',
+      goal: way.settings.light ? 3 : 1 / 0.6,
+      better: 'more',
+      against: `${spent[0]!.toFixed(2)} s before, ${spent[1]!.toFixed(2)} s now`,
+    });
+  }
+}
+
+/**
+ * Figures of the renderer on a scene of the demo's kind, on one thread.
+ * @param before folder of an earlier state to compare with
+ */
+export async function rendererFigures(
+  tell: Tell,
+  glb: Uint8Array,
+  size: RenderBench,
+  before?: string,
+): Promise<void> {
   const scene = await readGlb(glb);
   const started = performance.now();
   const prepared = prepare(scene);
@@ -237,6 +297,7 @@ export async function rendererFigures(tell: Tell, glb: Uint8Array, size: RenderB
       name: `${size.width}x${size.height}, ${size.samples} samples: ${way.name}`,
       value: seconds[w]! / beauty,
       unit: 'x',
+      ...(way.goal === undefined ? {} : { goal: way.goal }),
       better: 'less',
       against: `the picture alone, ${seconds[w]!.toFixed(2)} s`,
     }),
@@ -248,20 +309,9 @@ export async function rendererFigures(tell: Tell, glb: Uint8Array, size: RenderB
     better: 'more',
     against: `${(beauty * size.every).toFixed(0)} s for the whole frame`,
   });
-  const small = { ...DEFAULT_SETTINGS, width: size.width / 3, height: size.height / 3, samples: 16 };
-  const threads: number[] = [];
-  for (const n of [1, 2]) {
-    const begun = performance.now();
-    await renderScene(scene, small, { threads: n });
-    threads.push(performance.now() - begun);
-  }
-  tell({
-    name: 'two threads',
-    value: threads[0]! / threads[1]!,
-    unit: 'x faster',
-    better: 'more',
-    against: 'one thread',
-  });
+  const earlier = before === undefined ? undefined : await followEarlier(before, scene, ways[1]!.settings);
+  rayFigures(tell, raySets(scene, prepared, size.width, size.height), followNow(prepared), earlier);
+  if (before !== undefined) await againstEarlier(tell, glb, before, prepared, ways, size);
   exactness(tell, scene, prepared, size);
   lightSum(tell, scene, prepared, size);
 }

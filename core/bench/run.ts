@@ -1,6 +1,7 @@
 /**
  * npm run bench: speeds as ratios within one run, so that they can be compared between machines. `--json FILE` writes
- * them for machines, `--only picture` or `--only renderer` leaves out the other half.
+ * them for machines, `--only picture` or `--only renderer` leaves out the other half, `--before FOLDER` compares the
+ * renderer with an earlier state of it, see earlier.ts.
  */
 import { nodeCrew } from '../node/crew.ts';
 import { controlGain } from './control.ts';
@@ -9,6 +10,7 @@ import { demoPicture, demoScene, repeated } from './frames.ts';
 import { correctionFigures, fileFigures, indexFigures, levelFigures, plainFigures } from './picture.ts';
 import { FULL, rendererFigures } from './renderer.ts';
 import { argument, Report } from './report.ts';
+import { sharingFigures } from './sharing.ts';
 
 const only = argument('--only');
 const report = new Report(argument('--json'));
@@ -24,5 +26,8 @@ if (only !== 'renderer') {
   await plainFigures(tell);
   await end();
 }
-if (only !== 'picture') await rendererFigures(tell, demoScene(), FULL);
+if (only !== 'picture') {
+  await rendererFigures(tell, demoScene(), FULL, argument('--before'));
+  await sharingFigures(tell, demoScene(), { width: 320, height: 180, samples: 64 });
+}
 report.end();

@@ -19,6 +19,8 @@ export interface RenderControl {
   keep?: AbortSignal;
   /** Threads; all cores by default. */
   threads?: number;
+  /** Bytes that the scene may take while it is rendered, besides what it is read from; half of the machine's by default. */
+  memory?: number;
 }
 
 /** Share of the machine's memory that one scene may take. */
@@ -46,7 +48,7 @@ export async function renderScene(
   const areas = renderTiles(settings.width, settings.height);
   const sums: (TileSums | undefined)[] = areas.map(() => undefined);
   const threads = Math.max(1, Math.min(control.threads ?? availableParallelism(), areas.length));
-  const prepared = prepare(scene, threads, totalmem() * MEMORY_SHARE);
+  const prepared = prepare(scene, threads, control.memory ?? totalmem() * MEMORY_SHARE);
   const workers = takeThreads(threads, { prepared, settings });
   const film = (tiles: readonly TileSums[]) => new Film(scene, settings, tiles);
   let nextLook = 0;

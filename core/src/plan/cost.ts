@@ -3,6 +3,12 @@ import type { Gather } from '../render/gather.ts';
 import type { PassUse, Plan } from './plan.ts';
 import type { Roster } from '../roster/roster.ts';
 
+/**
+ * Goes up when rendering becomes so much faster or slower that the seconds of earlier renders say nothing any more; how
+ * large their files were still does.
+ */
+export const RENDERER = 2;
+
 /** What one frame really cost, kept with its version. */
 export interface Measured {
   width: number;
@@ -12,6 +18,8 @@ export interface Measured {
   idsOnly: boolean;
   /** True for a cut-out or a patch: only some members or pixels, so nothing to estimate a whole frame from. */
   partial?: boolean;
+  /** RENDERER at the time; 1 where it is not said. */
+  renderer?: number;
   threads: number;
   /** Seconds of the whole frame, and bytes of all its files. */
   seconds: number;
@@ -52,11 +60,11 @@ export interface PlanCost {
  * thread time per million samples, and bytes a pixel and channel.
  */
 const TYPICAL = {
-  light: 16,
-  idsOnly: 1,
+  light: 4.5,
+  idsOnly: 0.4,
   /** Following IDs through glass and mirrors without light; with it the rays are there anyway. */
-  through: 3,
-  occlusion: 2,
+  through: 0.8,
+  occlusion: 0.9,
   /** Making the channels of one pass, seconds per million pixels and channel. */
   making: 0.15,
   bytes: { half: 1.3, float: 2.6, id: 0.35, grey: 0.06 },
@@ -128,9 +136,10 @@ export function planCost(
   const pixels = (render.width * render.height) / 1e6;
   const samples = pixels * render.samples;
   const work = (m: Measured) => (m.width * m.height * m.samples) / 1e6;
-  const last = history.find((m) => m.idsOnly === idsOnly && work(m) > 0);
+  const timed = history.filter((m) => (m.renderer ?? 1) === RENDERER);
+  const last = timed.find((m) => m.idsOnly === idsOnly && work(m) > 0);
   // Frames of a sequence differ: all that were rendered like the last one are asked.
-  const like = history.filter((m) => ALIKE.every((key) => m[key] === last?.[key]));
+  const like = timed.filter((m) => ALIKE.every((key) => m[key] === last?.[key]));
   const rateOf = (m: Measured) => (m.passes.find((p) => p.id === 'picture')?.seconds ?? m.seconds) / work(m);
   const rate = last
     ? like.reduce((sum, m) => sum + rateOf(m), 0) / like.length
@@ -164,12 +173,16 @@ export function planCost(
       if (found) {
         const scale = channels.length / Math.max(1, found.p.channels);
         const area = (pixels * 1e6) / (found.m.width * found.m.height);
-        const bySamples = kind.gather(use.values).occlusion ? samples / work(found.m) : area;
+        const rays = kind.gather(use.values).occlusion !== undefined;
+        const seconds =
+          rays && found.m.renderer !== RENDERER
+            ? (TYPICAL.occlusion * samples) / threads
+            : found.p.seconds * scale * (rays ? samples / work(found.m) : area);
         return [
           {
             id: use.id,
             title,
-            seconds: found.p.seconds * scale * bySamples,
+            seconds,
             bytes: found.p.bytes * scale * area,
             measured: true,
           },

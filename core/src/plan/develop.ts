@@ -6,7 +6,7 @@ import { channelOf } from '../passes/pass.ts';
 import { passKind } from '../passes/registry.ts';
 import { asFloats } from '../formats/exr/samples.ts';
 import type { Film } from '../render/film.ts';
-import type { Measured, MeasuredPass } from './cost.ts';
+import { RENDERER, type Measured, type MeasuredPass } from './cost.ts';
 import type { Plan } from './plan.ts';
 import type { Roster } from '../roster/roster.ts';
 import { cameraViewAttributes } from '../version/camera-view.ts';
@@ -180,6 +180,7 @@ export function develop(
       idsOnly: !settings.light,
       ...(request.what === 'cut-out' || request.what === 'patch' ? { partial: true } : {}),
       threads: options.threads,
+      renderer: RENDERER,
       seconds: measured.reduce((n, m) => n + m.seconds, 0),
       bytes: files.reduce((n, f) => n + f.bytes.length, 0),
       passes: measured,

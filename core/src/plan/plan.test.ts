@@ -9,7 +9,7 @@ import { judgeWish, picksOfWish } from './wishes.ts';
 import { parsePlan } from './parse.ts';
 
 import { partsOfPicks, rosterOf } from '../roster/roster.ts';
-import { planCost, type Measured } from './cost.ts';
+import { planCost, RENDERER, type Measured } from './cost.ts';
 
 const numbers = (plan: Plan, what: 'objects' | 'materials' = 'objects') =>
   Object.fromEntries(rosterOf(TABLE, plan)[what].map((e) => [e.source, e.number]));
@@ -224,6 +224,7 @@ describe('costs', () => {
     samples: 64,
     idsOnly: false,
     threads: 2,
+    renderer: RENDERER,
     seconds: 111,
     bytes: 3e6,
     passes: [
@@ -270,6 +271,18 @@ describe('costs', () => {
     const patch = { ...measured, partial: true, samples: 0.5, seconds: 40, bytes: 10 };
     expect(planCost(plan, roster, [patch, measured], 2)).toEqual(planCost(plan, roster, [measured], 2));
     expect(planCost(plan, roster, [patch], 2)).toEqual(planCost(plan, roster, [], 2));
+  });
+
+  test('take no seconds from a renderer of another speed, but its sizes', () => {
+    const { renderer: _, ...old } = measured;
+    const cost = planCost(plan, roster, [old], 2);
+    expect(cost.measured).toBe(false);
+    expect(cost.passes[0]!.seconds).toBe(planCost(plan, roster, [], 2).passes[0]!.seconds);
+    // Of a pass that sends rays of its own neither; making one from what is there is as fast as ever.
+    expect(cost.passes[1]!.seconds).toBeCloseTo(1, 6);
+    expect(cost.passes[2]!.seconds).toBeLessThan(15);
+    expect(cost.passes[2]!.seconds).not.toBeCloseTo(10, 3);
+    expect(cost.bytes).toBeCloseTo(3e6, 0);
   });
 
   test('are guessed for a scene that was never rendered, and a range counts its frames', () => {

@@ -67,6 +67,7 @@ export const renderJob = defineJob<Rendered>({
       {
         signal,
         keep,
+        memory: settings.jobMemory,
         ...(settings.renderThreads ? { threads: settings.renderThreads } : {}),
         onProgress: (share, samples) => {
           const left = ((performance.now() - started) / 1000 / Math.max(share, 1e-3)) * (1 - share);
