@@ -1,4 +1,4 @@
-import { emptyPlan, rosterOf, type Measured } from '@zesty-crow/core';
+import { emptyPlan, RENDERER, rosterOf, type Measured } from '@zesty-crow/core';
 import type { Render } from '@zesty-crow/server/contract';
 import { costRows } from './cost-rows.ts';
 
@@ -9,6 +9,7 @@ const measured = (seconds: number): Measured & { frame: number } => ({
   samples: 64,
   idsOnly: false,
   threads: 2,
+  renderer: RENDERER,
   seconds,
   bytes: 100,
   passes: [{ id: 'picture', kind: 'picture', title: 'Picture', channels: 4, seconds, bytes: 100 }],

@@ -1,5 +1,5 @@
 import { createPinia, setActivePinia } from 'pinia';
-import type { Plan } from '@zesty-crow/core/plan';
+import { RENDERER, type Plan } from '@zesty-crow/core/plan';
 import { TABLE } from '../../../core/test/fixtures/outlines.ts';
 import { FakeServer } from '../../test/fake-server.ts';
 import { usePlan } from './plan.ts';
@@ -96,6 +96,7 @@ describe('the plan of a shot', () => {
       samples,
       idsOnly: false,
       threads: 2,
+      renderer: RENDERER,
       seconds: 1234,
       bytes: 5e6,
     };
