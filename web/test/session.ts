@@ -9,7 +9,8 @@ import type {
   ShownTile,
   ViewState,
 } from '../src/picture/messages.ts';
-import { PictureSession, type SessionEnv } from '../src/picture/session.ts';
+import type { SessionEnv } from '../src/picture/loading/frame-loader.ts';
+import { PictureSession } from '../src/picture/session.ts';
 
 export const file = (name: string, frame: number | null = null): PictureFile => ({
   role: 'picture',

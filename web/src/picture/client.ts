@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
-import type { Answers, PictureEvents, Query, VersionFiles, ViewState } from './messages.ts';
+import type { PictureEvents, VersionFiles, ViewState } from './messages.ts';
+import type { Answers, Query } from './queries/list.ts';
 import type { PictureWorker } from './picture-worker.ts';
 
 /** The picture's worker was closed, or has ended. */

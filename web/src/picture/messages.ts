@@ -1,28 +1,18 @@
 import type {
   Area,
-  Axis,
   Box2i,
-  ChannelMask,
-  Counts,
-  CubeTable,
   CutOutGround,
   DisplayTable,
   DisplayUse,
-  Comparison,
   Family,
   Finding,
   Heading,
   Interpretation,
   ListedChange,
-  MemberPick,
   MaskPart,
   PictureChoice,
-  Point,
-  RelinkReport,
   RoleRow,
-  RoleUse,
   Size,
-  Spread,
   WallPass,
 } from '@zesty-crow/core';
 
@@ -221,142 +211,6 @@ export type SamplePlace = { x: number; y: number; side: number } | { changeId: s
 
 /** Means there, scene-linear in the picture's primaries. */
 export type SampleValues = { before: [number, number, number]; after: [number, number, number] } | undefined;
-
-/** A question about the open frame. Those that need an ID layer wait for it. */
-export type Query =
-  | {
-      ask: 'probe';
-      x: number;
-      y: number;
-      /** Waited for, if it is still coming. */ layer?: string | undefined;
-    }
-  | { ask: 'membersAlong'; layer: string; x0: number; y0: number; x1: number; y1: number }
-  /** Members inside a closed line of x, y, x, y … in pixels, or touched by it. */
-  | { ask: 'membersWithin'; layer: string; line: number[]; which: 'inside' | 'touched' }
-  /** Members behind some others, or before them, by the version's depth. */
-  | { ask: 'membersByDepth'; layer: string; ids: number[]; way: 'behind' | 'before' }
-  /** How the colours of a change's part, as rendered, are spread along an axis. */
-  | {
-      ask: 'coloursAlong';
-      changeId: string;
-      axis: Axis;
-      channel: 'red' | 'green' | 'blue' | undefined;
-      pieces: number;
-      layer?: undefined;
-    }
-  /** How picks fare in this version, against the one that they were made in, if that is known. */
-  | {
-      ask: 'relink';
-      version: VersionFiles | undefined;
-      frame: number | undefined;
-      owners: { id: string; who: MemberPick[] }[];
-      layer?: undefined;
-    }
-  /** Another frame of a version as changes make it; undefined if it was given up for something else. */
-  | {
-      ask: 'frameState';
-      version: VersionFiles;
-      frame: number;
-      changes: ListedChange[];
-      side: number;
-      layer?: undefined;
-    }
-  /** Where a member's middle is, in percent of the picture. */
-  | { ask: 'middleOf'; layer: string; member: string }
-  /** The frame as other changes make it, as it is shown, its longer side so long. */
-  | { ask: 'stateOf'; changes: ListedChange[]; side: number; layer?: undefined }
-  /** How colours are spread, of the corrected picture: everywhere, under a change's mask, or around a pixel. */
-  | {
-      ask: 'scope';
-      name: string;
-      where: 'frame' | SamplePlace;
-      /** Of about so many pixels at most: few while values move. */
-      most: number;
-      layer?: undefined;
-    }
-  /** A frame of another version, as large as this one, to be compared with under a key. */
-  | { ask: 'readOther'; key: string; version: VersionFiles; frame: number | undefined; layer?: undefined }
-  /** Mean colour of members as rendered, or of what a change picks in another version; scene-linear Rec. 709. */
-  | { ask: 'meanOf'; layer: string; ids: number[] }
-  | {
-      ask: 'meanInVersion';
-      version: VersionFiles;
-      frame: number | undefined;
-      change: ListedChange;
-      layer?: undefined;
-    }
-  /** What some corrections would make of a change's part, as a small picture around it. */
-  | { ask: 'tried'; change: ListedChange; side: number; layer?: undefined }
-  /** The smallest rectangle around what a change's mask covers, in pixels. */
-  | { ask: 'partBounds'; changeId: string; layer?: undefined }
-  | { ask: 'samples'; places: readonly SamplePlace[]; layer?: undefined }
-  /** The table by which the picture is shown where the view says so; none takes it away. */
-  | { ask: 'useTable'; table: CubeTable | undefined; layer?: undefined }
-  /** Outline of all of them together. */
-  | { ask: 'memberOutline'; layer: string; ids: number[] }
-  /** A picture to lay cut-outs on, as large as the frame, RGBA; none takes it away. */
-  | { ask: 'layUnder'; data: Uint8ClampedArray | undefined; layer?: undefined }
-  | {
-      ask: 'pass';
-      /** Name of a pass on the wall. */
-      name: string;
-      /** Longest side of the picture, in pixels. */
-      side: number;
-      /** Only this channel, as grey. */
-      channel?: string | undefined;
-      /** The pass again, if it is an ID layer: waited for. */
-      layer?: string | undefined;
-    }
-  | { ask: 'passValues'; name: string; x: number; y: number; layer?: string | undefined }
-  /** Channels of a layer as the file holds them, as a picture, and what a name is given to at a pixel of them. */
-  | { ask: 'source'; channels: readonly string[]; side: number; layer?: undefined }
-  | {
-      ask: 'roleKey';
-      role: RoleUse['role'];
-      channels: readonly string[];
-      x: number;
-      y: number;
-      layer?: undefined;
-    }
-  /** What a mask of channels would look like. */
-  | { ask: 'channelMask'; mask: ChannelMask; side: number; layer?: undefined }
-  /** A member's mask by itself, in so much room. */
-  | { ask: 'thumbnail'; layer: string; id: number; width: number; height: number }
-  /** Black over all but these members. */
-  | { ask: 'dimming'; layer: string; ids: number[]; side: number }
-  /** Another version's frame against the one that is open, which is the later one. */
-  | { ask: 'compare'; version: VersionFiles; frame: number | undefined; side: number; layer?: undefined };
-
-export interface Answers {
-  probe: Probe | undefined;
-  membersAlong: { id: number; name: string }[];
-  membersWithin: { id: number; name: string }[];
-  membersByDepth: { id: number; name: string }[];
-  layUnder: undefined;
-  scope: Counts | undefined;
-  partBounds: Area | undefined;
-  samples: SampleValues[];
-  useTable: undefined;
-  meanOf: [number, number, number] | undefined;
-  meanInVersion: [number, number, number] | undefined;
-  tried: PassPicture | undefined;
-  stateOf: PassPicture | undefined;
-  frameState: FrameState | undefined;
-  middleOf: Point | undefined;
-  relink: RelinkReport | undefined;
-  readOther: undefined;
-  coloursAlong: Spread[];
-  memberOutline: Float32Array;
-  /** Undefined where there is no such pass. */
-  pass: PassPicture | undefined;
-  passValues: { channel: string; value: number }[];
-  source: PassPicture | undefined;
-  roleKey: string | undefined;
-  channelMask: PassPicture | undefined;
-  thumbnail: PassPicture | undefined;
-  dimming: PassPicture | undefined;
-  compare: Comparison | undefined;
-}
 
 /** A frame as its changes make it, small, and what each change's mask covers there. */
 export interface FrameState {

@@ -1,7 +1,8 @@
 import * as Comlink from 'comlink';
 import { alone, crewOf, type Crew } from '@zesty-crow/core';
 import { workerPort } from './hand-port.ts';
-import type { Answers, PictureEvents, Query, VersionFiles, ViewState } from './messages.ts';
+import type { PictureEvents, VersionFiles, ViewState } from './messages.ts';
+import type { Answers, Query } from './queries/list.ts';
 import { fileUrl } from '../server/api.ts';
 import { fetchBytes, readBlob } from './fetch-bytes.ts';
 import { PictureSession } from './session.ts';

@@ -12,7 +12,6 @@ import { pictureFiles } from './local-files.ts';
 import { takePicture } from './ahead.ts';
 import { PictureClosedError, type PictureClient } from './client.ts';
 import type {
-  Answers,
   CastSummary,
   Failure,
   Member,
@@ -20,7 +19,6 @@ import type {
   PassPicture,
   PictureEvents,
   Probe,
-  Query,
   SamplePlace,
   ShownTile,
   Surface,
@@ -28,6 +26,7 @@ import type {
   VersionFiles,
   ViewState,
 } from './messages.ts';
+import type { Answers, Query } from './queries/list.ts';
 
 /** Where computed rectangles go. */
 export type TileSink = (surface: Surface, tiles: ShownTile[]) => void;

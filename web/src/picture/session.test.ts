@@ -15,7 +15,7 @@ import {
 } from '@zesty-crow/core';
 import { nodeCrew, nodeZlib } from '@zesty-crow/core/node';
 import type { Probe, ViewState } from './messages.ts';
-import { ClosedError } from './session.ts';
+import { ClosedError } from './open-frame.ts';
 
 const change = (id: string, member: string, stops: number, layer = 'CryptoObject'): Change => ({
   id,
