@@ -60,8 +60,10 @@ test('the renderer is measured', async () => {
 });
 
 test('what threads and processes gain is measured', async () => {
-  const size = { width: 48, height: 27, samples: 2 };
-  const figures = await figuresOf((tell) => sharingFigures(tell, frozenBytes('honey_table.glb'), size, 1e5));
+  const size = { width: 32, height: 18, samples: 1 };
+  const figures = await figuresOf((tell) =>
+    sharingFigures(tell, frozenBytes('honey_table.glb'), size, 1e5, 1),
+  );
   expect(figures.map((f) => f.name)).toEqual(['two threads', 'two processes of one thread']);
 });
 

@@ -7,7 +7,6 @@ import { controlGain } from './control.ts';
 import type { RenderOrder } from './one-render.ts';
 import type { Tell } from './report.ts';
 
-const RUNS = 3;
 const PROGRAM = fileURLToPath(new URL('one-render.ts', import.meta.url));
 
 const median = (values: number[]) => values.sort((a, b) => a - b)[values.length >> 1]!;
@@ -20,12 +19,13 @@ function ask(child: ChildProcess, order: RenderOrder): Promise<unknown> {
   });
 }
 
-/** @param rounds of the plain loop */
+/** @param rounds of the plain loop; @param runs of all, of which the median counts */
 export async function sharingFigures(
   tell: Tell,
   glb: Uint8Array,
   size: { width: number; height: number; samples: number },
   rounds?: number,
+  runs = 3,
 ): Promise<void> {
   const scene = await readGlb(glb);
   const control: number[] = [];
@@ -39,7 +39,7 @@ export async function sharingFigures(
     // All is compiled once before it counts.
     await renderScene(scene, { ...DEFAULT_SETTINGS, ...size, samples: 1 }, { threads: 2 });
     await Promise.all(children.map((child) => ask(child, { ...size, samples: 1 })));
-    for (let run = 0; run < RUNS; run++) {
+    for (let run = 0; run < runs; run++) {
       control.push(await controlGain(2, rounds));
       const spent: number[] = [];
       for (const n of [1, 2]) {

@@ -12,6 +12,7 @@ import { KeptMixtures } from '../mixtures/kept.ts';
 import type { IdIndex } from '../idindex/id-index.ts';
 import { MaskPipeline, type MaskOver } from '../masks/pipeline.ts';
 import type { TileMask } from '../masks/tile-mask.ts';
+import { sameValue } from '../fields/same-value.ts';
 import type { MemberPick } from '../picks/member-pick.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { plainMemory, TileStore, type Allocate } from '../planes/tile-store.ts';
@@ -26,8 +27,8 @@ type Steps = StackLayer['steps'];
 type Mixed = ArrayBufferLike | undefined;
 
 interface Applied extends StackLayer {
-  /** Tells layers with other corrections apart; masks have tiles of their own that changed. */
-  stepsKey: string;
+  /** With its corrections it tells layers apart; masks have tiles of their own that changed. */
+  plainEdges: boolean;
   /** Pixels that its corrections read around each pixel. */
   reach: number;
   /** Of the layer in which all its members are, if its edges are clean. */
@@ -207,7 +208,7 @@ export class ChangeStack {
     return {
       changeId: change.id,
       steps: own,
-      stepsKey: JSON.stringify([own, change.plainEdges]),
+      plainEdges: change.plainEdges,
       index: members?.index,
       clean: members && {
         mixtures: this.mixturesIn(members.index).kept.data,
@@ -282,7 +283,11 @@ export class ChangeStack {
     });
     // Lists that agree at both ends differ only in between.
     const same = (a?: Applied, b?: Applied) =>
-      a !== undefined && b !== undefined && a.changeId === b.changeId && a.stepsKey === b.stepsKey;
+      a !== undefined &&
+      b !== undefined &&
+      a.changeId === b.changeId &&
+      a.plainEdges === b.plainEdges &&
+      sameValue(a.steps, b.steps);
     let from = 0;
     while (same(old[from], now[from])) from++;
     let oldEnd = old.length;

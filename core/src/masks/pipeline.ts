@@ -1,4 +1,5 @@
 import type { CastLayer } from '../cast/cast.ts';
+import { sameValue } from '../fields/same-value.ts';
 import { wholeValues } from '../fields/values.ts';
 import type { FieldValue } from '../fields/field.ts';
 import type { IdIndex } from '../idindex/id-index.ts';
@@ -44,9 +45,10 @@ export interface MaskEnv {
   fenceKinds?: readonly FenceKind[];
 }
 
-interface Stage {
-  key: string;
-  mask: TileMask;
+/** A shape of a fence as it lies in this frame. */
+interface Shape {
+  kind: FenceKind;
+  values: Record<string, FieldValue>;
 }
 
 /**
@@ -55,11 +57,11 @@ interface Stage {
  */
 export class MaskPipeline {
   private readonly who: WhoMask;
-  private edges: (Stage & { step: EdgeStep; values: Record<string, FieldValue> })[] = [];
-  private fence: Stage | undefined;
+  private edges: { mask: TileMask; step: EdgeStep; values: Record<string, FieldValue> }[] = [];
+  private fence: { shapes: readonly Shape[]; mask: TileMask } | undefined;
   private painted: { strokes: readonly Stroke[]; mask: TileMask } | undefined;
   private over: { by: TileMask; edits: number; mask: TileMask } | undefined;
-  private whoKey = '';
+  private picks: readonly MemberPick[] | undefined;
 
   constructor(
     private readonly cast: readonly CastLayer[],
@@ -110,11 +112,10 @@ export class MaskPipeline {
   /** Makes the mask that of the recipe. Returns a byte a tile, 1 where it may have changed. */
   update(recipe: MaskRecipe, over?: MaskOver): Uint8Array {
     const before = { refined: this.refined, limited: this.limited, drawn: this.drawn, mask: this.mask };
-    const whoKey = JSON.stringify(recipe.who);
     let changed = new Uint8Array(this.who.mask.tileCount);
-    if (whoKey !== this.whoKey) {
+    if (!sameValue(recipe.who, this.picks)) {
       changed = this.who.update(recipe.who);
-      this.whoKey = whoKey;
+      this.picks = recipe.who;
     }
     changed = goesOn(before.refined, changed, this.refine(recipe.edge, changed), this.refined);
     changed = goesOn(before.limited, changed, this.limit(recipe.fence, changed), this.limited);
@@ -136,12 +137,11 @@ export class MaskPipeline {
       const step = edgeSteps.find((s) => s.kind === use.kind);
       if (!step) continue;
       const values = wholeValues(step.fields, use.values);
-      const key = JSON.stringify([use.kind, values]);
       const known = last[this.edges.length];
       const mask = known?.mask ?? this.newMask();
       const reach = Math.ceil(step.reach(values));
       changed =
-        known?.key === key
+        known?.step === step && sameValue(known.values, values)
           ? dilatedTiles(changed, mask, reach)
           : dilatedTiles(
               // A step that makes something of nothing touches all.
@@ -151,7 +151,7 @@ export class MaskPipeline {
             );
       const refine = new Refinement(step, values, reach, input);
       changed = changed.map((c, t) => (c && mask.replace(t, refine.tile(t)) ? 1 : 0));
-      this.edges.push({ key, mask, step, values });
+      this.edges.push({ mask, step, values });
       input = mask;
     }
     return changed;
@@ -172,10 +172,10 @@ export class MaskPipeline {
       return changed;
     }
     const input = this.refined;
-    const key = JSON.stringify(shapes.map((s) => [s.kind.kind, s.values]));
     const mask = this.fence?.mask ?? this.newMask();
-    if (this.fence?.key !== key) changed = changed.map((c, t) => (c || input.has(t) || mask.has(t) ? 1 : 0));
-    this.fence = { key, mask };
+    if (!sameValue(this.fence?.shapes, shapes))
+      changed = changed.map((c, t) => (c || input.has(t) || mask.has(t) ? 1 : 0));
+    this.fence = { shapes, mask };
     const { width, height } = this.size;
     return changed.map((c, t) => {
       const from = c ? input.tile(t) : undefined;

@@ -1,9 +1,13 @@
-import { watch, type Ref, type ShallowRef } from 'vue';
+import { computed, watch, type Ref, type ShallowRef } from 'vue';
 import { listedChanges, type Heading, type ListedChange } from '@zesty-crow/core/changes';
 import { halvingsAt, type Area } from '@zesty-crow/core/planes';
 import { usePicture } from '../picture/picture.ts';
+import { copiedOnto } from '../picture/view-patch.ts';
 import { useChanges } from '../shot/changes/changes.ts';
 import { useLook } from '../shot/look.ts';
+
+/** Strokes that were drawn: the store marks them, since they are only ever taken away as a whole. */
+const isSealed = (value: object): boolean => '__v_skip' in value && value.__v_skip === true;
 
 /**
  * Tells the picture all that decides what is on the screen, whenever any of it changes.
@@ -18,29 +22,35 @@ export function useShown(visible: ShallowRef<Area | undefined>, zoom: Ref<number
 
   /** The changes as they are to be seen now. */
   function shownChanges(variant = changes.variantId): ListedChange[] {
-    const list = JSON.parse(
-      JSON.stringify(listedChanges(changes.list, { variant, frame: changes.frame })),
-    ) as ListedChange[];
+    const list = listedChanges(changes.list, { variant, frame: changes.frame });
     const { openHeading: over } = changes;
     const alone = (c: ListedChange) => (over ? c.over?.id === over.id : c.id === changes.openId);
     return view.alone ? list.map((c) => ({ ...c, on: c.on && alone(c) })) : list;
   }
+  // Copies that keep what was not edited: they are made when the list moves, and not by panning.
+  const shown = computed<ListedChange[]>((last) => copiedOnto(last, shownChanges(), isSealed));
+  const others = computed<ListedChange[] | undefined>((last) =>
+    view.against.kind === 'variant' ? copiedOnto(last, shownChanges(view.against.key), isSealed) : undefined,
+  );
+  const heading = computed<Heading | undefined>(
+    (last) => changes.openHeading && copiedOnto(last, changes.openHeading, isSealed),
+  );
   const picking = () => view.showPicks && !view.adjusting;
   const dimming = () => view.dims && !view.adjusting;
   const show = () =>
     picture.show({
-      changes: shownChanges(),
+      changes: shown.value,
       openChange: changes.openId,
       look: view.look,
       display: { ...view.display, table: view.table?.takes },
       against: { ...view.against },
-      othersChanges: view.against.kind === 'variant' ? shownChanges(view.against.key) : undefined,
+      othersChanges: others.value,
       gain: view.gain,
       warnings: [...view.warnings],
       layer: view.layer,
       limitOf: view.limitOf,
       ground: view.ground,
-      openHeading: changes.openHeading && (JSON.parse(JSON.stringify(changes.openHeading)) as Heading),
+      openHeading: heading.value,
       wanted: {
         mask: view.beside === 'mask',
         before: view.holdBefore || view.divider !== undefined || view.beside === 'before',
@@ -54,27 +64,27 @@ export function useShown(visible: ShallowRef<Area | undefined>, zoom: Ref<number
     });
   watch(
     [
-      () => changes.shown,
+      shown,
+      others,
+      heading,
       () => changes.openId,
       () => view.look,
-      () => view.display,
-      () => view.against,
+      () => ({ ...view.display }),
+      () => ({ ...view.against }),
       () => view.gain,
-      () => view.warnings,
+      () => [...view.warnings],
       () => view.layer,
       () => view.limitOf,
       () => view.holdBefore,
       () => view.divider === undefined,
       picking,
       dimming,
-      () => view.alone,
       () => view.beside,
       () => view.ground,
       visible,
       () => halvingsAt((zoom.value / 100) * devicePixelRatio),
     ],
     show,
-    { deep: true },
   );
   return show;
 }

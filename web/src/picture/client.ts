@@ -2,6 +2,7 @@ import * as Comlink from 'comlink';
 import type { PictureEvents, VersionFiles, ViewState } from './messages.ts';
 import type { Answers, Query } from './queries/list.ts';
 import type { PictureWorker } from './picture-worker.ts';
+import { patchOf } from './view-patch.ts';
 
 /** The picture's worker was closed, or has ended. */
 export class PictureClosedError extends Error {
@@ -35,10 +36,17 @@ export class PictureClient {
     const proxy = Comlink.proxy(events) as unknown as Comlink.Remote<PictureEvents>;
     return this.orEnd(this.remote.open(version, frame, proxy));
   }
-  /** @param revision comes back when the view has been computed */
+  /**
+   * Tells the worker what is different in this view. What it holds must not be changed in place afterwards, and what is as
+   * it was should be the very same object: it is not looked into.
+   * @param revision comes back when the view has been computed
+   */
   show(view: ViewState, revision: number): void {
-    void this.orEnd(this.remote.show(view, revision)).catch(() => undefined);
+    const patch = patchOf(this.shown, view);
+    this.shown = view;
+    void this.orEnd(this.remote.show(patch, revision)).catch(() => undefined);
   }
+  private shown: ViewState | undefined;
   ask<Q extends Query>(query: Q): Promise<Answers[Q['ask']]> {
     return this.orEnd(this.remote.ask(query) as Promise<Answers[Q['ask']]>);
   }

@@ -4,6 +4,7 @@ import {
   findMixtures,
   layersNamed,
   passesNeeded,
+  sameValue,
   type CastLayer,
   type Crew,
   type Frame,
@@ -11,12 +12,18 @@ import {
   type RgbPlanes,
 } from '@zesty-crow/core';
 import { readBeside } from './beside.ts';
-import type { ViewState } from './messages.ts';
+import type { Against, ViewState } from './messages.ts';
 import { stackBeside, type OpenFrame } from './open-frame.ts';
+
+/** What it is compared with; the open change counts where it is about that. */
+interface Compared {
+  against: Against;
+  openChange: string | undefined;
+}
 
 /** Another state of the picture, or another picture of its size. */
 interface Other {
-  key: string;
+  of: Compared;
   /** Absent until it has been read. */
   planes: RgbPlanes | undefined;
   stack: ChangeStack | undefined;
@@ -33,7 +40,7 @@ interface OtherVersion {
   passes: Passes;
 }
 
-const RENDERED = JSON.stringify({ kind: 'rendered' });
+const RENDERED: Compared = { against: { kind: 'rendered' }, openChange: undefined };
 
 /** What the open frame is compared with: as rendered, other changes, or another version's frame. */
 export class ComparedWith {
@@ -64,23 +71,24 @@ export class ComparedWith {
    */
   update(open: OpenFrame, view: ViewState, ready: ViewState['changes']): boolean {
     const { against, openChange } = view;
-    const key = JSON.stringify(against.kind === 'without' ? [against, openChange] : against);
-    const another = (this.other?.key ?? RENDERED) !== key;
-    if (another) this.other = key === RENDERED ? undefined : this.made(open, view, key);
+    const of: Compared = { against, openChange: against.kind === 'without' ? openChange : undefined };
+    const another = !sameValue(this.other?.of ?? RENDERED, of);
+    if (another) this.other = against.kind === 'rendered' ? undefined : this.made(open, of);
     const { stack, due } = this.other ?? {};
     if (stack && due) for (const tile of stack.update(this.listed(view, ready))) due[tile] = 1;
     return another;
   }
 
-  private made(open: OpenFrame, { against }: ViewState, key: string): Other {
+  private made(open: OpenFrame, of: Compared): Other {
+    const { against } = of;
     if (against.kind !== 'version') {
       const stack = stackBeside(open, this.crew);
-      return { key, planes: stack.result, stack, due: new Uint8Array(stack.tileCount) };
+      return { of, planes: stack.result, stack, due: new Uint8Array(stack.tileCount) };
     }
     const there = this.version;
     const read = there?.key === against.key && there.of === open.frame ? there : undefined;
     const stack = read && against.changed ? this.stackOf(read) : undefined;
-    return { key, planes: stack?.result ?? read?.planes, stack, due: new Uint8Array(stack?.tileCount ?? 0) };
+    return { of, planes: stack?.result ?? read?.planes, stack, due: new Uint8Array(stack?.tileCount ?? 0) };
   }
 
   /** The changes on another version. */

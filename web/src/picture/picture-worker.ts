@@ -6,6 +6,7 @@ import type { Answers, Query } from './queries/list.ts';
 import { fileUrl } from '../server/api.ts';
 import { fetchBytes, readBlob } from './fetch-bytes.ts';
 import { PictureSession } from './session.ts';
+import { patched, type Patch } from './view-patch.ts';
 
 /** Threads beside this one; more would not be fed. */
 const MOST_HANDS = 7;
@@ -76,6 +77,9 @@ function toPage(events: Comlink.Remote<PictureEvents>): PictureEvents {
   };
 }
 
+/** The view as the page told it last. */
+let view: ViewState | undefined;
+
 const api = {
   open(
     version: VersionFiles,
@@ -86,7 +90,11 @@ const api = {
     listener = events;
     return session.open(version, frame, toPage(events));
   },
-  show: (view: ViewState, revision: number): void => session.show(view, revision),
+  /** @param patch what is different in the view; nothing if it is the same again */
+  show(patch: Patch | undefined, revision: number): void {
+    if (patch) view = patched(view, patch) as ViewState;
+    if (view) session.show(view, revision);
+  },
   ask: <Q extends Query>(query: Q): Promise<Answers[Q['ask']]> => session.ask(query),
 };
 

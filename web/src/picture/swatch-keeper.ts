@@ -2,10 +2,12 @@ import {
   boundsUnder,
   displayByte,
   meanUnder,
+  sameValue,
   smallMask,
   smallPicture,
   through,
   type DisplayUse,
+  type ListedChange,
   type RgbPlanes,
 } from '@zesty-crow/core';
 import { breathe } from '@zesty-crow/core/crew';
@@ -16,36 +18,30 @@ import type { OpenFrame } from './open-frame.ts';
 const SMALL_PART = 72;
 const SMALL_MASK = 112;
 
+/** Of a change, what makes its colours. */
+const MADE_OF = ['on', 'who', 'edge', 'fence', 'brush', 'over', 'plainEdges', 'corrections'] as const;
+
 const css = (rgb: readonly number[]) => `rgb(${rgb.map((v) => Math.round(displayByte(v))).join(' ')})`;
 
 /** Mean colours and small pictures under the masks of changes: made anew for changes that are others, when nothing moves. */
 export class SwatchKeeper {
   private swatches: Swatches = {};
   private readonly stale = new Set<string>();
-  /** What each change was when it was last looked at. */
-  private readonly keys = new Map<string, string>();
+  /** Each change as it was when it was last looked at. */
+  private readonly known = new Map<string, ListedChange>();
 
   reset(): void {
     this.swatches = {};
-    this.keys.clear();
+    this.known.clear();
   }
 
   /** Looks which changes are others; gives those that were edited. */
   note({ changes, openChange }: ViewState): string[] {
     return changes.flatMap((c) => {
-      const key = JSON.stringify([
-        c.on,
-        c.who,
-        c.edge,
-        c.fence,
-        c.brush,
-        c.over,
-        c.plainEdges,
-        c.corrections,
-      ]);
-      const edited = this.keys.get(c.id) !== key;
+      const last = this.known.get(c.id);
+      const edited = last === undefined || MADE_OF.some((part) => !sameValue(last[part], c[part]));
       if (edited || c.id === openChange) this.stale.add(c.id);
-      this.keys.set(c.id, key);
+      this.known.set(c.id, c);
       return edited ? [c.id] : [];
     });
   }

@@ -1,4 +1,4 @@
-import { halvingsAt } from '@zesty-crow/core';
+import { halvingsAt, sameValue } from '@zesty-crow/core';
 import type { ViewDisplay, ViewState } from './messages.ts';
 import { modeOf } from './surfaces/list.ts';
 
@@ -20,9 +20,15 @@ export interface ViewDifference {
 const sameDisplay = (a: ViewDisplay, b: ViewDisplay) =>
   a.stops === b.stops && a.gamma === b.gamma && a.transform === b.transform && a.table === b.table;
 
-function maskKey(view: ViewState | undefined): string {
-  const c = view?.changes.find((change) => change.id === view.openChange);
-  return JSON.stringify([c?.who, c?.edge, c?.fence, c?.brush, c?.over, view?.openHeading]);
+/** Of a change, what makes its mask. */
+const MASK = ['who', 'edge', 'fence', 'brush', 'over'] as const;
+
+function sameMask(last: ViewState | undefined, now: ViewState): boolean {
+  const open = (view: ViewState | undefined) => view?.changes.find((c) => c.id === view.openChange);
+  const [a, b] = [open(last), open(now)];
+  return (
+    MASK.every((part) => sameValue(a?.[part], b?.[part])) && sameValue(last?.openHeading, now.openHeading)
+  );
 }
 
 /** What differs between two views, as far as surfaces are concerned; `last` is undefined for a frame just opened. */
@@ -37,7 +43,7 @@ export function differenceOf(last: ViewState | undefined, now: ViewState): ViewD
     before: display || (modeOf(last).before === undefined) !== (mode.before === undefined),
     warnings: last !== undefined && last.warnings.join() !== now.warnings.join(),
     watched: display,
-    mask: another || maskKey(last) !== maskKey(now),
+    mask: another || !sameMask(last, now),
     whole: another || !last,
     outline: last !== undefined && halvingsAt(last.scale) !== halvingsAt(now.scale),
   };

@@ -1,4 +1,4 @@
-import { limitsOf, showMask, TILE, tileBounds, weighPixels } from '@zesty-crow/core';
+import { limitsOf, sameValue, showMask, TILE, tileBounds, weighPixels } from '@zesty-crow/core';
 import type { ViewState } from '../messages.ts';
 import { coverOf, reduced, type Shown, type ViewMode } from './surface.ts';
 
@@ -7,8 +7,7 @@ function limitedUse({ changes, openChange, limitOf }: ViewState) {
   if (limitOf === undefined) return undefined;
   return changes.find((c) => c.id === openChange)?.corrections.find((u) => u.id === limitOf);
 }
-const limitKey = (view: ViewState | undefined) =>
-  view?.limitOf === undefined ? '' : JSON.stringify(limitedUse(view)?.values);
+const limitIn = (view: ViewState | undefined) => view && limitedUse(view)?.values;
 
 /** Coverage of a tile, times how much the limit that is looked at lets through. */
 function limited(shown: Shown, tile: number): Float32Array | undefined {
@@ -29,7 +28,7 @@ function limited(shown: Shown, tile: number): Float32Array | undefined {
 /** The open change's mask in grey; before it is as it was picked, without its edge. */
 export const mask: ViewMode = {
   byMask: true,
-  changed: (last, now) => limitKey(last) !== limitKey(now),
+  changed: (last, now) => !sameValue(limitIn(last), limitIn(now)),
   tile: (shown, tile, halvings) => reduced(showMask(limited(shown, tile)), shown, tile, halvings),
   before: (shown, tile, halvings) =>
     reduced(showMask(shown.open.stack.unrefined(shown.view.openChange)?.tile(tile)), shown, tile, halvings),
