@@ -1,13 +1,11 @@
 import { computed, watch, type Ref, type ShallowRef } from 'vue';
-import { listedChanges, type Heading, type ListedChange } from '@zesty-crow/core/changes';
+import type { Heading, ListedChange } from '@zesty-crow/core/changes';
 import { halvingsAt, type Area } from '@zesty-crow/core/planes';
 import { usePicture } from '../picture/picture.ts';
 import { copiedOnto } from '../picture/view-patch.ts';
 import { useChanges } from '../shot/changes/changes.ts';
 import { useLook } from '../shot/look.ts';
-
-/** Strokes that were drawn: the store marks them, since they are only ever taken away as a whole. */
-const isSealed = (value: object): boolean => '__v_skip' in value && value.__v_skip === true;
+import { isSealed, useListed } from './use-listed.ts';
 
 /**
  * Tells the picture all that decides what is on the screen, whenever any of it changes.
@@ -20,18 +18,22 @@ export function useShown(visible: ShallowRef<Area | undefined>, zoom: Ref<number
   const changes = useChanges();
   const view = useLook();
 
-  /** The changes as they are to be seen now. */
-  function shownChanges(variant = changes.variantId): ListedChange[] {
-    const list = listedChanges(changes.list, { variant, frame: changes.frame });
+  const listed = useListed(
+    () => changes.list,
+    () => ({ variant: changes.variantId, frame: changes.frame }),
+  );
+  const ofOther = useListed(
+    () => changes.list,
+    () => ({ variant: view.against.kind === 'variant' ? view.against.key : undefined, frame: changes.frame }),
+  );
+  /** The changes as they are to be seen now: all, or only what is open. */
+  function seen(list: ListedChange[]): ListedChange[] {
     const { openHeading: over } = changes;
     const alone = (c: ListedChange) => (over ? c.over?.id === over.id : c.id === changes.openId);
     return view.alone ? list.map((c) => ({ ...c, on: c.on && alone(c) })) : list;
   }
-  // Copies that keep what was not edited: they are made when the list moves, and not by panning.
-  const shown = computed<ListedChange[]>((last) => copiedOnto(last, shownChanges(), isSealed));
-  const others = computed<ListedChange[] | undefined>((last) =>
-    view.against.kind === 'variant' ? copiedOnto(last, shownChanges(view.against.key), isSealed) : undefined,
-  );
+  const shown = computed(() => seen(listed.value));
+  const others = computed(() => (view.against.kind === 'variant' ? seen(ofOther.value) : undefined));
   const heading = computed<Heading | undefined>(
     (last) => changes.openHeading && copiedOnto(last, changes.openHeading, isSealed),
   );
