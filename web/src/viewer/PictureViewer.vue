@@ -1,17 +1,16 @@
 <script setup lang="ts">
-import { useDebounceFn, useEventListener, useResizeObserver } from '@vueuse/core';
-import { select } from 'd3-selection';
-import 'd3-transition';
-import { zoom, zoomIdentity, type D3ZoomEvent } from 'd3-zoom';
+import { useEventListener, useResizeObserver } from '@vueuse/core';
 import { computed, onMounted, ref, shallowRef, watch } from 'vue';
 import type { Area } from '@zesty-crow/core/planes';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { drawViewer, type Scene } from './draw.ts';
 import { LineLayer, strokeHover, strokeTwice } from './line-layer.ts';
-import type { Placement } from './placement.ts';
 import { Surfaces } from './surfaces.ts';
 import type { Place, ToolHost, ViewerLook, ViewerTool } from './tool.ts';
+import { usePlace } from './use-place.ts';
+import { usePointer } from './use-pointer.ts';
+import ViewerDivider from './ViewerDivider.vue';
 
 /** The open picture with zoom, divider and a tool. It knows no screen: what a click means is the tool's business. */
 const props = defineProps<{ look: ViewerLook; makeTool: (host: ToolHost) => ViewerTool }>();
@@ -42,19 +41,32 @@ const canvas = ref<HTMLCanvasElement>();
 /** Beside it, for the mask. */
 const second = ref<HTMLCanvasElement>();
 const surfaces = shallowRef<Surfaces>();
-const place = ref<Placement>({ k: 1, x: 0, y: 0 });
-const size = ref({ width: 1, height: 1 });
-const over = ref(false);
+/** The space bar is down: the button moves the picture. */
 const space = ref(false);
+const { place, size, box, framing, refit, fit, zoomTo, zoomBy, reveal } = usePlace({
+  canvas,
+  second,
+  picture: () => picture.size,
+  grabs: () => space.value,
+  onZoomed: (percent) => emit('zoomed', percent),
+  onVisible: (area) => emit('visible', area),
+});
+const { over, held, pointer, waiting, listeners } = usePointer({
+  canvas,
+  place,
+  tool,
+  probe: (x, y) => picture.probe(x, y),
+  grabs: () => space.value,
+  blocked: () => before.value === true,
+  onProbe: (probe, at) => emit('probe', probe, at),
+  onMenu: (probe, at) => emit('menu', probe, at),
+});
+defineExpose({ reveal, fit, zoomTo, zoomBy });
 let queued = false;
 const lines = { outline: new LineLayer(strokeTwice), hover: new LineLayer(strokeHover) };
 let context: CanvasRenderingContext2D | undefined;
-/** The whole picture is shown: it is fitted again when the room for it changes. */
-let fitted = true;
 /** Before the files are there nothing is known of windows. */
 const NO_BOX = { xMin: 0, yMin: 0, xMax: 0, yMax: 0 };
-/** Room around a fitted picture, in screen pixels. */
-const MARGIN = 8;
 
 // ---- drawing
 
@@ -172,60 +184,7 @@ watch(
   { flush: 'sync', immediate: true },
 );
 
-// ---- zoom and pan
-
-const zooming = () =>
-  zoom<HTMLCanvasElement, unknown>()
-    .scaleExtent([0.02, 64])
-    .filter((e: MouseEvent) => e.type === 'wheel' || e.button === 1 || (e.button === 0 && space.value));
-const behaviour = zooming().on('zoom', (e: D3ZoomEvent<HTMLCanvasElement, unknown>) => {
-  place.value = { k: e.transform.k, x: e.transform.x, y: e.transform.y };
-  if (second.value) select(second.value).property('__zoom', e.transform);
-  // Someone's hand moved it; a fit is no event of anyone's.
-  if (e.sourceEvent) fitted = false;
-  emit('zoomed', e.transform.k * 100);
-});
-
-function setPlace(k: number, x: number, y: number): void {
-  if (canvas.value) select(canvas.value).call(behaviour.transform, zoomIdentity.translate(x, y).scale(k));
-}
-function fit(): void {
-  const o = picture.size;
-  if (!o) return;
-  const { width, height } = size.value;
-  const k = Math.min((width - 2 * MARGIN) / o.width, (height - 2 * MARGIN) / o.height);
-  if (!(k > 0)) return;
-  // As high as it goes: what is left is one room below it, where scopes lie.
-  setPlace(k, (width - o.width * k) / 2, MARGIN);
-  fitted = true;
-}
-/** Zooms about the viewer's middle to a scale of picture pixels to screen pixels. */
-function zoomTo(k: number): void {
-  fitted = false;
-  if (canvas.value) select(canvas.value).call(behaviour.scaleTo, k);
-}
-// Zoomed there, the picture follows, and then it.
-const besideBehaviour = zooming().on('zoom', (e: D3ZoomEvent<HTMLCanvasElement, unknown>) => {
-  if (!e.sourceEvent || !canvas.value) return;
-  fitted = false;
-  select(canvas.value).call(behaviour.transform, e.transform);
-});
-watch(second, (element) => {
-  if (!element) return;
-  select(element).call(besideBehaviour).on('dblclick.zoom', null);
-  const { k, x, y } = place.value;
-  select(element).property('__zoom', zoomIdentity.translate(x, y).scale(k));
-});
-/** Brings a place of the picture into view, if it is not. */
-function reveal({ x0, y0, x1, y1 }: Area): void {
-  const { k, x, y } = place.value;
-  const { width, height } = size.value;
-  const seen = x0 * k + x < width && x1 * k + x > 0 && y0 * k + y < height && y1 * k + y > 0;
-  if (seen) return;
-  fitted = false;
-  setPlace(k, width / 2 - (k * (x0 + x1)) / 2, height / 2 - (k * (y0 + y1)) / 2);
-}
-defineExpose({ reveal, fit, zoomTo, zoomBy: (factor: number) => zoomTo(place.value.k * factor) });
+// ---- another picture
 
 watch(
   () => picture.size,
@@ -256,38 +215,11 @@ watch(
   { immediate: true },
 );
 
-// ---- what is on the screen
-
-/** What is on the screen is about to be told. */
-const framing = ref(false);
-const emitVisible = useDebounceFn(() => {
-  framing.value = false;
-  const o = picture.size;
-  if (!o) return;
-  const { k, x, y } = place.value;
-  emit('visible', {
-    x0: Math.max(0, -x / k),
-    y0: Math.max(0, -y / k),
-    x1: Math.min(o.width, (size.value.width - x) / k),
-    y1: Math.min(o.height, (size.value.height - y) / k),
-  });
-}, 80);
-watch([place, size, () => picture.size], () => {
-  framing.value = true;
-  void emitVisible();
-});
-
-const placedNow = computed((): Area | undefined => {
-  const o = picture.size;
-  const { k, x, y } = place.value;
-  return o && { x0: x, y0: y, x1: x + k * o.width, y1: y + k * o.height };
-});
-watch(placedNow, (box) => box && emit('placed', box), { immediate: true });
+watch(box, (now) => now && emit('placed', now), { immediate: true });
 
 // ---- pointer
 
-/** A button is down, or the picture is about to be moved. */
-const held = ref(false);
+// A button is down, or the picture is about to be moved.
 watch(
   () => held.value || space.value,
   (on) => emit('busy', on),
@@ -307,91 +239,6 @@ function middleOf(outline: Float32Array): Place | undefined {
   return x1 < x0 ? undefined : { x: (k * (x0 + x1)) / 2 + x, y: (k * (y0 + y1)) / 2 + y };
 }
 
-function placeOf(e: MouseEvent): { screen: Place; at: Place } {
-  // The pointer may be over either of two pictures that show the same place.
-  const box = (e.currentTarget as HTMLElement).getBoundingClientRect();
-  const screen = { x: e.clientX - box.left, y: e.clientY - box.top };
-  const { k, x, y } = place.value;
-  const pen = e instanceof PointerEvent && e.pointerType === 'pen' && e.pressure > 0;
-  return {
-    screen,
-    at: { x: (screen.x - x) / k, y: (screen.y - y) / k, ...(pen ? { pressure: e.pressure } : {}) },
-  };
-}
-
-/** Where the pointer is on the screen. */
-const pointer = shallowRef<Place>({ x: 0, y: 0 });
-
-async function openMenu(e: MouseEvent): Promise<void> {
-  const { screen, at } = placeOf(e);
-  const box = canvas.value!.getBoundingClientRect();
-  const own = (e.currentTarget as HTMLElement).getBoundingClientRect();
-  const found = await picture.probe(Math.floor(at.x), Math.floor(at.y)).catch(() => undefined);
-  emit('menu', found, { x: screen.x + own.left - box.left, y: screen.y });
-}
-
-let probing = false;
-let wanted: { screen: Place; at: Place } | undefined;
-
-async function probe(next: { screen: Place; at: Place }): Promise<void> {
-  wanted = next;
-  if (probing) return;
-  probing = true;
-  while (wanted) {
-    const { screen, at }: { screen: Place; at: Place } = wanted;
-    wanted = undefined;
-    const found = await picture.probe(Math.floor(at.x), Math.floor(at.y)).catch(() => undefined);
-    if (!over.value) continue;
-    emit('probe', found, screen);
-    tool.over(found);
-  }
-  probing = false;
-}
-
-function pointerDown(e: PointerEvent): void {
-  if (e.button !== 0 || space.value || before.value === true) return;
-  (e.currentTarget as HTMLElement).setPointerCapture(e.pointerId);
-  held.value = true;
-  tool.down(placeOf(e).at);
-}
-function pointerMove(e: PointerEvent): void {
-  const next = placeOf(e);
-  pointer.value = next.screen;
-  void probe(next);
-  if (e.buttons & 1 && !space.value) tool.drag(next.at);
-}
-function pointerUp(): void {
-  held.value = false;
-  tool.up();
-}
-function pointerLeave(): void {
-  over.value = false;
-  tool.leave();
-  emit('probe', undefined, { x: 0, y: 0 });
-}
-
-/** Where a click waits for IDs that are still being read, on the screen. */
-const waiting = computed(() => {
-  const at = tool.waiting.value;
-  const { k, x, y } = place.value;
-  return at && { x: at.x * k + x, y: at.y * k + y };
-});
-
-// ---- divider
-
-const moveDivider = (share: number) => emit('update:divider', Math.min(1, Math.max(0, share)));
-function dragDivider(e: PointerEvent): void {
-  const handle = e.currentTarget as HTMLElement;
-  handle.setPointerCapture(e.pointerId);
-  const move = (m: PointerEvent) => {
-    const box = canvas.value!.getBoundingClientRect();
-    moveDivider((m.clientX - box.left) / box.width);
-  };
-  handle.addEventListener('pointermove', move);
-  handle.addEventListener('pointerup', () => handle.removeEventListener('pointermove', move), { once: true });
-}
-const nudgeDivider = (by: number) => moveDivider((props.look.divider ?? 0.5) + by);
-
 // ---- life
 
 const setSpace = (on: boolean) => (e: KeyboardEvent) => {
@@ -409,14 +256,10 @@ useResizeObserver(canvas, ([entry]) => {
   element.width = Math.round(width * devicePixelRatio);
   element.height = Math.round(height * devicePixelRatio);
   size.value = { width, height };
-  if (fitted) fit();
+  refit();
   redraw();
 });
-onMounted(() => {
-  const element = canvas.value!;
-  context = element.getContext('2d') ?? undefined;
-  select(element).call(behaviour).on('dblclick.zoom', null);
-});
+onMounted(() => (context = canvas.value!.getContext('2d') ?? undefined));
 </script>
 
 <template>
@@ -426,13 +269,7 @@ onMounted(() => {
       aria-label="Picture"
       role="img"
       :data-rests="framing ? undefined : resting"
-      @pointerdown="pointerDown"
-      @pointermove="pointerMove"
-      @pointerup="pointerUp"
-      @pointercancel="pointerUp"
-      @pointerenter="over = true"
-      @pointerleave="pointerLeave"
-      @contextmenu.prevent="openMenu"
+      v-on="listeners"
     />
     <canvas
       v-if="look.beside"
@@ -440,30 +277,14 @@ onMounted(() => {
       class="second"
       :aria-label="look.beside === 'mask' ? 'Mask' : 'Picture before'"
       role="img"
-      @pointerdown="pointerDown"
-      @pointermove="pointerMove"
-      @pointerup="pointerUp"
-      @pointercancel="pointerUp"
-      @pointerenter="over = true"
-      @pointerleave="pointerLeave"
-      @contextmenu.prevent="openMenu"
+      v-on="listeners"
     />
-    <div
+    <ViewerDivider
       v-if="look.divider !== undefined"
-      class="divider"
-      role="slider"
-      tabindex="0"
-      aria-label="Divider between before and after"
-      :aria-valuenow="Math.round(look.divider * 100)"
-      aria-valuemin="0"
-      aria-valuemax="100"
-      :style="{ left: `${look.divider * 100}%` }"
-      @pointerdown.prevent="dragDivider"
-      @keydown.left.prevent="nudgeDivider(-0.02)"
-      @keydown.right.prevent="nudgeDivider(0.02)"
-    >
-      <span class="tag left">before</span><span class="tag right">after</span>
-    </div>
+      :model-value="look.divider"
+      :canvas="canvas"
+      @update:model-value="emit('update:divider', $event)"
+    />
     <slot name="over" :place="place" :size="size" />
     <span v-if="look.holdBefore" class="badge">before</span>
     <span v-if="look.beside === 'before'" class="badge second-badge">before</span>
@@ -504,38 +325,12 @@ canvas {
 .pan canvas {
   cursor: grab;
 }
-.divider {
-  position: absolute;
-  top: 0;
-  bottom: 0;
-  width: 15px;
-  margin-left: -7.5px;
-  cursor: ew-resize;
-  touch-action: none;
-}
-.divider::before {
-  content: '';
-  position: absolute;
-  inset: 0 7px;
-  background: #f2f2f2;
-  outline: 1px solid #2b2b2b;
-}
-.tag,
 .badge {
   position: absolute;
   padding: 1px 8px;
   background: var(--over);
   color: #f2f2f2;
   font-size: 12px;
-}
-.tag {
-  top: 10px;
-}
-.tag.left {
-  right: 16px;
-}
-.tag.right {
-  left: 16px;
 }
 .badge {
   top: 10px;
