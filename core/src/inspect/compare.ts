@@ -4,7 +4,8 @@ import { onScreen } from '../display/view.ts';
 import { displayByte } from '../colour/srgb.ts';
 import { asFloats } from '../formats/exr/samples.ts';
 import type { RgbPlanes } from '../planes/rgb-planes.ts';
-import type { Frame, ReadShare } from '../version/frame.ts';
+import type { Frame } from '../version/frame.ts';
+import type { ReadShare } from '../version/part-reader.ts';
 import { wallOf } from './wall.ts';
 
 /** What became of something from one version to the other. */

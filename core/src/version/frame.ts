@@ -1,155 +1,80 @@
 import { castOf, type CastLayer } from '../cast/cast.ts';
+import type { Passes } from '../corrections/correction.ts';
 import type { Crew } from '../crew/work.ts';
-import type { Finding } from '../findings/finding.ts';
-import { ExrError } from '../formats/exr/errors.ts';
-import type { ChannelInfo, ExrChannel, ExrHeader } from '../formats/exr/types.ts';
-import type { ImageReader } from '../formats/reader.ts';
-import { buildIdIndexBy, type IdIndex } from '../idindex/id-index.ts';
-import { isCryptomatteChannel, sizeOf } from '../idlayers/cryptomatte.ts';
-import { describeIdLayers, type DescribedLayer } from '../idlayers/load.ts';
-import type { RankPlanes } from '../idlayers/rank-planes.ts';
-import type { Area } from '../planes/area.ts';
-import { cameraViewOf } from './camera-view.ts';
-import type { RgbPlanes } from '../planes/rgb-planes.ts';
 import { reducedPlane } from '../display/pass-picture.ts';
 import type { BlockLines } from '../formats/exr/blocks.ts';
 import { asFloats } from '../formats/exr/samples.ts';
-import {
-  beautyPlanes,
-  choosePicture,
-  findBeauty,
-  type BeautyChannels,
-  type PictureChoice,
-} from './beauty.ts';
+import type { ExrChannel } from '../formats/exr/types.ts';
+import { buildIdIndexBy, type IdIndex } from '../idindex/id-index.ts';
+import type { DescribedLayer } from '../idlayers/load.ts';
+import type { RankPlanes } from '../idlayers/rank-planes.ts';
+import type { RgbPlanes } from '../planes/rgb-planes.ts';
+import { beautyPlanes, type PictureChoice } from './beauty.ts';
+import { cameraViewOf } from './camera-view.ts';
 import { countBlocks, joinStats, newStats, statsOfPlane, type ChannelStats } from './channel-stats.ts';
-import { masksOfChannels, SUM_LAYER, sumOfLayers, withDerived, type Derived } from './derived.ts';
-import type { Interpretation } from './interpretation.ts';
-import { layersOfRoles, rolesOf, type GivenRole } from './given-roles.ts';
-import { layerOfChannel } from './layer-kinds.ts';
-import { coloursOfLumaChroma } from './luma-chroma.ts';
+import type { Derived } from './derived.ts';
+import { factsOfFrame, type FrameFacts, type Known } from './frame-facts.ts';
 import { indexBlocksOf, indexesOfBlocks, rankChannels } from './index-blocks.ts';
-import { reduceBlocks } from './reduced-blocks.ts';
-import type { NamedPart } from './file-parts.ts';
 import { mergeHeaders, type MergedHeader } from './merge.ts';
-import { placeChannel, sameBox } from './place.ts';
-import { findPasses, passPlanes, type PassInfo } from './passes.ts';
-import { namedChannels, roleRows, surveyRoles, type MembersOfRoles, type RoleRow } from './role-channels.ts';
-import type { Passes } from '../corrections/correction.ts';
 import type { OpenPicture } from './open-picture.ts';
-import { VersionError } from './version-error.ts';
-
-/** One file of a frame, or one part of it, in memory that the crew sees. */
-export interface FramePart extends NamedPart {
-  name: string;
-  bytes: Uint8Array;
-  reader: ImageReader;
-  /** Its place among the parts of the file that can be read. */
-  part: number;
-}
-
-export interface ReadShare {
-  signal?: AbortSignal | undefined;
-  onProgress?: ((share: number) => void) | undefined;
-}
+import { about, PartReader, type FramePart, type ReadShare } from './part-reader.ts';
+import { passPlanes } from './passes.ts';
+import { reduceBlocks } from './reduced-blocks.ts';
+import { surveyRoles } from './role-channels.ts';
 
 /** What a frame is made with, beside its files. */
-export interface FrameOptions {
-  sidecars: ReadonlyMap<string, string>;
+export interface FrameOptions extends Known {
   crew: Crew;
-  /** What was found before it was put together. */
-  findings?: readonly Finding[];
-  interpretation?: Interpretation;
   /** Which part is the picture, and gives the frame; the first by default. */
   picture?: number;
   /** Number of the frame in its sequence. */
   number?: number | undefined;
-  /** Which layers are the picture, where that is known already. */
-  choice?: PictureChoice;
-  /** ID layers that are computed from pixels, where those have been looked at already. */
-  computed?: readonly Derived[];
-  members?: MembersOfRoles;
-}
-
-/** Runs a piece of work on a file; what is wrong with the file is told with its name. */
-export async function about<T>(name: string | undefined, work: () => T | Promise<T>): Promise<T> {
-  try {
-    return await work();
-  } catch (error) {
-    if (error instanceof ExrError)
-      throw new VersionError(`${name ? `${name}: ` : ''}${error.message}`, { cause: error });
-    throw error;
-  }
 }
 
 /**
  * One frame of a version whose headers are known and whose pixels are read when they are asked for: the picture's own
  * channels first, then one ID layer after the other. Throws {@link VersionError} for files that do not fit together.
  */
-export class Frame {
-  readonly header: ExrHeader;
+export class Frame implements FrameFacts {
+  readonly header: FrameFacts['header'];
   readonly width: number;
   readonly height: number;
-  /** Where the display window lies in it, if there is overscan. */
-  readonly display: Area | undefined;
-  /** Channels that are the picture; undefined for files of data passes only. */
-  readonly beauty: BeautyChannels | undefined;
-  readonly layers: readonly DescribedLayer[];
-  /** Which layers the picture is made of, and why. */
-  readonly choice: PictureChoice;
-  /** ID passes that carry no names of their own. */
-  readonly roles: readonly GivenRole[];
-  /** Other passes, which corrections may read. */
-  readonly passes: readonly PassInfo[];
-  /** What the headers and manifests tell. */
-  readonly findings: readonly Finding[];
-  /** Every layer that could be one, with what it is. */
-  readonly roleRows: readonly RoleRow[];
-  /** Layers that are ID passes, and so not the picture. */
-  readonly taken: ReadonlySet<string>;
-  /** Channels that no file holds. */
-  private readonly derived: readonly Derived[];
-
+  readonly display: FrameFacts['display'];
+  readonly beauty: FrameFacts['beauty'];
+  readonly layers: FrameFacts['layers'];
+  readonly choice: FrameFacts['choice'];
+  readonly roles: FrameFacts['roles'];
+  readonly passes: FrameFacts['passes'];
+  readonly findings: FrameFacts['findings'];
+  readonly roleRows: FrameFacts['roleRows'];
+  readonly taken: FrameFacts['taken'];
+  readonly derived: FrameFacts['derived'];
   readonly crew: Crew;
   private readonly number: number | undefined;
+  private readonly files: PartReader;
 
   private constructor(
     readonly parts: readonly FramePart[],
     private readonly merged: MergedHeader,
-    {
-      sidecars,
-      crew,
-      findings = [],
-      interpretation = {},
-      choice: chosen,
-      computed = [],
-      members: found = new Map(),
-      number,
-    }: FrameOptions,
+    options: FrameOptions,
   ) {
-    this.crew = crew;
-    this.number = number;
-    const stored = encoded(merged.header, interpretation.encodings ?? {});
-    const colours = coloursOfLumaChroma(stored);
-    const whole = withDerived(stored, colours);
-    this.roles = rolesOf(whole, interpretation.roles);
-    this.taken = layersOfRoles(this.roles);
-    this.choice = chosen ?? choosePicture(whole, interpretation.picture, this.taken);
-    const { choice } = this;
-    const sum = choice.layers.length > 1 ? [sumOfLayers(whole, choice.layers)] : [];
-    const members = [...namedChannels(whole, this.roles), ...computed];
-    const masks = masksOfChannels(withDerived(whole, [...sum, ...members]), interpretation.masks ?? []);
-    // In this order: each may be computed from those before.
-    this.derived = [...colours, ...sum, ...members, ...masks];
-    this.header = withDerived(stored, this.derived);
-    ({ width: this.width, height: this.height, display: this.display } = sizeOf(this.header));
-    this.beauty = findBeauty(this.header, sum.length ? [SUM_LAYER] : choice.layers, this.taken);
-    const described = describeIdLayers(this.header, sidecars);
-    this.layers = described.layers.map((l) => withSources(l, this.roles, stored));
-    this.findings = [...findings, ...described.findings];
-    const cryptos = this.layers.filter((l) => l.kind === 'cryptomatte');
-    const apart = (c: string) => cryptos.some((l) => isCryptomatteChannel(l.info, c));
-    this.roleRows = roleRows(stored, this.roles, found, apart);
-    this.passes = findPasses(this.header, this.beauty, this.layers);
+    this.crew = options.crew;
+    this.number = options.number;
+    this.files = new PartReader(parts, merged, options.crew);
+    const facts = factsOfFrame(merged, options);
+    this.header = facts.header;
+    this.width = facts.width;
+    this.height = facts.height;
+    this.display = facts.display;
+    this.beauty = facts.beauty;
+    this.layers = facts.layers;
+    this.choice = facts.choice;
+    this.roles = facts.roles;
+    this.passes = facts.passes;
+    this.findings = facts.findings;
+    this.roleRows = facts.roleRows;
+    this.taken = facts.taken;
+    this.derived = facts.derived;
   }
 
   static async of(parts: readonly FramePart[], options: FrameOptions): Promise<Frame> {
@@ -233,7 +158,7 @@ export class Frame {
       due.add(g);
     }
     const found = new Map(
-      (await this.stored((name) => needed.has(name), options)).map((c) => [c.name, c] as const),
+      (await this.files.stored((name) => needed.has(name), options)).map((c) => [c.name, c] as const),
     );
     for (const g of this.derived) {
       if (!due.has(g)) continue;
@@ -249,40 +174,6 @@ export class Frame {
       const { encoding: _, ...rest } = own;
       return [c.encoding ? { ...rest, encoding: c.encoding } : rest];
     });
-  }
-
-  /** The same of channels that are in the files. */
-  private async stored(
-    wanted: (name: string) => boolean,
-    { signal, onProgress }: ReadShare,
-  ): Promise<ExrChannel[]> {
-    const { fileOf, header } = this.merged;
-    const allocate = (bytes: number) => this.crew.allocate(bytes);
-    const found = new Map<string, ExrChannel>();
-    for (const [i, part] of this.parts.entries()) {
-      const { ownName } = part;
-      const names = new Map(
-        part.header.channels.flatMap(({ name }): [string, string][] =>
-          fileOf.get(name) === i && wanted(name) ? [[ownName.get(name)!, name]] : [],
-        ),
-      );
-      if (names.size === 0) continue;
-      const { channels } = await about(part.name, () =>
-        part.reader.read(part.bytes, this.crew, {
-          part: part.part,
-          channels: (c) => names.has(c.name),
-          maxBytes: Infinity,
-          signal,
-          onProgress: (done) => onProgress?.((i + done) / this.parts.length),
-        }),
-      );
-      for (const c of channels) {
-        const name = names.get(c.name)!;
-        found.set(name, placeChannel({ ...c, name }, part.header.dataWindow, header.dataWindow, allocate));
-      }
-    }
-    onProgress?.(1);
-    return header.channels.flatMap((c) => found.get(c.name) ?? []);
   }
 
   /** Scene-linear colours of the picture; mid grey where there is none. */
@@ -324,8 +215,8 @@ export class Frame {
     const found = new Map<DescribedLayer, IdIndex>();
     const byPart = new Map<number, { layer: DescribedLayer; ranks: ReturnType<typeof rankChannels> }[]>();
     for (const layer of layers) {
-      const part = this.partOf(layer);
-      const blocks = part === undefined ? undefined : this.blocksOf(part);
+      const part = this.files.partOf(layer);
+      const blocks = part === undefined ? undefined : this.files.blocksOf(part);
       const own = (name: string) => this.parts[part!]!.ownName.get(name)!;
       const ranks =
         blocks &&
@@ -337,7 +228,7 @@ export class Frame {
     }
     for (const [part, wanted] of byPart) {
       const blocks = indexBlocksOf(
-        this.blocksOf(part)!,
+        this.files.blocksOf(part)!,
         wanted.map((w) => w.ranks!),
       );
       const indexes = await about(this.parts[part]!.name, () => indexesOfBlocks(this.crew, blocks, options));
@@ -354,42 +245,9 @@ export class Frame {
     return layers.map((l) => found.get(l)!);
   }
 
-  /** The number of the part that holds all ranks of a layer; undefined if they are spread, or of another kind. */
-  private partOf({ ranks }: DescribedLayer): number | undefined {
-    const parts = new Set(
-      (ranks ?? []).flatMap((r) => [r.id, r.coverage]).map((name) => this.merged.fileOf.get(name)),
-    );
-    return parts.size === 1 ? [...parts][0] : undefined;
-  }
-
   /** The part that holds all of some channels; undefined if they are spread, or no file holds them. */
   partOfChannels(names: readonly string[]): FramePart | undefined {
-    const own = new Set(names.map((n) => this.merged.fileOf.get(n)));
-    const [only] = own;
-    return own.size === 1 && only !== undefined ? this.parts[only] : undefined;
-  }
-
-  /** Blocks of lines of a part that has the window of the frame. */
-  private blocksOf(number: number): Omit<BlockLines, 'wanted'> | undefined {
-    const { reader, bytes, part, header } = this.parts[number]!;
-    return sameBox(header.dataWindow, this.header.dataWindow) ? reader.blocks(bytes, part) : undefined;
-  }
-
-  /**
-   * The parts that are made of blocks of lines, and what their channels are called in the frame, in the order of the
-   * file; undefined for one that another part brings.
-   */
-  private ownBlocks(): { name: string; blocks: Omit<BlockLines, 'wanted'>; names: (string | undefined)[] }[] {
-    return this.parts.flatMap(({ name, ownName }, number) => {
-      const blocks = this.blocksOf(number);
-      if (!blocks) return [];
-      const nameOf = new Map([...ownName].map(([inFrame, inFile]) => [inFile, inFrame]));
-      const names = blocks.channels.map((c) => {
-        const inFrame = nameOf.get(c.name)!;
-        return this.merged.fileOf.get(inFrame) === number ? inFrame : undefined;
-      });
-      return [{ name, blocks, names }];
-    });
+    return this.files.partOfChannels(names);
   }
 
   /**
@@ -403,7 +261,7 @@ export class Frame {
   ): Promise<ReadonlyMap<string, Float32Array>> {
     const [w, h] = [Math.ceil(this.width / by), Math.ceil(this.height / by)];
     const found = new Map<string, Float32Array>();
-    for (const { name, blocks, names } of this.ownBlocks()) {
+    for (const { name, blocks, names } of this.files.ownBlocks()) {
       const out = blocks.channels.map((c, i) => {
         const inFrame = names[i];
         const plain = c.xSampling === 1 && c.ySampling === 1;
@@ -424,7 +282,7 @@ export class Frame {
   /** What the samples of all stored channels are, by name; every file is read once. */
   async stats(options: ReadShare = {}): Promise<ReadonlyMap<string, ChannelStats>> {
     const found = new Map<string, ChannelStats>();
-    for (const { name, blocks, names } of this.ownBlocks()) {
+    for (const { name, blocks, names } of this.files.ownBlocks()) {
       const input: BlockLines = { ...blocks, wanted: names.map((n) => n !== undefined) };
       const told = await about(name, () => this.crew.share(countBlocks, input, options));
       names
@@ -432,7 +290,7 @@ export class Frame {
         .forEach((n, i) => found.set(n, told.map((t) => t[i]!).reduce(joinStats, newStats())));
     }
     const stored = new Set(this.merged.header.channels.map((c) => c.name));
-    for (const c of await this.stored((n) => stored.has(n) && !found.has(n), options))
+    for (const c of await this.files.stored((n) => stored.has(n) && !found.has(n), options))
       found.set(c.name, statsOfPlane(asFloats(c), this.width));
     return found;
   }
@@ -472,27 +330,3 @@ export class Frame {
     };
   }
 }
-
-/** An ID layer with all channels of the passes that it is made of. */
-function withSources(
-  layer: DescribedLayer,
-  roles: readonly GivenRole[],
-  { channels }: ExrHeader,
-): DescribedLayer {
-  const own = new Set((layer.members ?? []).map((m) => layerOfChannel(m.channel)));
-  const passes = roles.filter((r) => own.has(r.layer) || r.idLayer === layer.name);
-  if (passes.length === 0) return layer;
-  const wanted = layersOfRoles(passes);
-  return { ...layer, sources: channels.map((c) => c.name).filter((c) => wanted.has(layerOfChannel(c))) };
-}
-
-/** A header whose channels mean what the artist says. */
-const encoded = (header: ExrHeader, encodings: NonNullable<Interpretation['encodings']>): ExrHeader => ({
-  ...header,
-  channels: header.channels.map((c): ChannelInfo => {
-    const said = encodings[layerOfChannel(c.name)];
-    if (said === undefined || c.name.endsWith('A')) return c;
-    const { encoding: _, ...rest } = c;
-    return said === 'display' ? { ...rest, encoding: 'display' } : rest;
-  }),
-});
