@@ -9,7 +9,7 @@ import { HOUSE, buildBundles, buildWeb, say } from './steps.mjs';
 const [factor = '1000', folder = join(HOUSE, '.data/campaign')] = process.argv.slice(2);
 const FUZZED = [
   ...['kernels', 'formats', 'idindex', 'masks', 'apply', 'picks', 'corrections/'],
-  ...['scene/damaged', 'plan/schema', 'render/bvh', 'parcels/naming'],
+  ...['scene/damaged', 'plan/schema', 'render/waves', 'fields/patch', 'parcels/naming'],
 ];
 mkdirSync(folder, { recursive: true });
 buildBundles();
@@ -44,6 +44,23 @@ step(
   process.execPath,
   [...jest, '--selectProjects', 'server', '--runInBand', '--testTimeout', hours, '--', 'whole-runs'],
   { CAMPAIGN: '10' },
+);
+step(
+  'A history of ten thousand steps',
+  process.execPath,
+  [
+    ...jest,
+    '--selectProjects',
+    'server',
+    '--runInBand',
+    '--testTimeout',
+    hours,
+    '-t',
+    'of many steps',
+    '--',
+    'api.test',
+  ],
+  { CAMPAIGN: '100' },
 );
 step(
   'Parcels of five hundred frames by one worker and by two, and an archive of two gigabytes',

@@ -18,6 +18,7 @@ import type { Application } from '../../e2e/harness/application.ts';
 import { startEmpty } from '../../e2e/harness/database.ts';
 import { samplePath, truth } from '../../core/test/fixtures/samples.ts';
 import { smallScene } from '../../core/test/fixtures/small-scene.ts';
+import { scaled } from '../../core/test/runs.ts';
 import { parseChangeList, type ChangeList } from '@zesty-crow/core/changes';
 import { emptyPlan } from '@zesty-crow/core/plan';
 import { readExr } from '@zesty-crow/core/formats/exr';
@@ -423,6 +424,50 @@ describe('the change list', () => {
     // There is no such step: it stays where it is.
     expect((await go(4, 5000)).body).toMatchObject({ revision: 4, redo: 'first' });
     expect((await go(4, 1201)).body).toMatchObject({ undo: 'last', body: list(change('last')) });
+  });
+  test('of many steps most are kept as what was different in them; each is the list that it was', async () => {
+    const count = scaled(100);
+    const { id } = (await call('POST', '/shots', { name: 'Differences' })).body;
+    const lists: unknown[] = [list()];
+    const many = Array.from({ length: 12 }, (_, i) => ({ ...change(`change ${i}`), id: `c${i}` }));
+    for (let n = 0; n < count; n++) {
+      const at = n % many.length;
+      if (n % 17 === 3) many.push({ ...change(`later ${n}`), id: `l${n}` });
+      else if (n % 23 === 5) many.splice(at, 1);
+      else if (n % 29 === 7) many.reverse();
+      else many[at] = { ...many[at]!, words: `step ${n}`, done: n % 2 === 0 };
+      const body = list(...many);
+      expect((await call('PUT', `/shots/${id}/changes`, { revision: n, label: `${n}`, body })).status).toBe(
+        200,
+      );
+      lists.push(structuredClone(body));
+    }
+    const { rows } = await database.query<{ whole: number; bytes: number }>(
+      `select count(body)::int as whole, sum(length(coalesce(difference, body)::text))::int as bytes
+       from history_step where shot_id = $1`,
+      [id],
+    );
+    expect(rows[0]!.whole).toBeLessThan(0.15 * count);
+    expect(rows[0]!.bytes).toBeLessThan(
+      0.35 * lists.reduce<number>((n, l) => n + JSON.stringify(l).length, 0),
+    );
+    let revision = count;
+    for (const step of [count, count - 1, 1, 33, 32, 64, 65, 0, 97, 50]) {
+      const gone = await call('POST', `/shots/${id}/changes/go`, { revision, step });
+      expect(gone.body['body']).toEqual(lists[step]);
+      revision = gone.body['revision'] as number;
+    }
+    // The wall of shots counts what is not done at the step that is current.
+    const open = (lists[50] as ChangeList).changes.filter((c) => !c.done).length;
+    expect((await call('GET', `/shots/${id}`)).body['openChanges']).toBe(open);
+    // After an edit in between there is nothing to be done again.
+    const body = list(change('another'));
+    await call('PUT', `/shots/${id}/changes`, { revision, label: 'another', body });
+    const back = await call('POST', `/shots/${id}/changes/undo`, { revision: revision + 1 });
+    expect(back.body).toMatchObject({ body: lists[50] });
+    expect(
+      (await call('POST', `/shots/${id}/changes/redo`, { revision: revision + 2 })).body['body'],
+    ).toEqual(body);
   });
   test('keeps states under names, whatever becomes of the list', async () => {
     const { id } = (await call('POST', '/shots', { name: 'States' })).body;

@@ -284,14 +284,17 @@ describe('a database that a newer version has updated', () => {
 
   test('and an older one is left alone by a worker', async () => {
     const database = await makeDatabase('empty');
-    await ask(database.url, `delete from migration where name like '010%'`);
+    await ask(database.url, `delete from migration where name like '011%'`);
     const { status, stdout } = spawnSync(process.execPath, [join(HOUSE, 'server/generated/worker.mjs')], {
       cwd: HOUSE,
       env: { ...process.env, DATABASE_URL: database.url },
       encoding: 'utf8',
       timeout: 30_000,
     });
-    expect([status, stdout]).toEqual([3, expect.stringContaining('has not had the update 010_heard.sql')]);
+    expect([status, stdout]).toEqual([
+      3,
+      expect.stringContaining('has not had the update 011_history_differences.sql'),
+    ]);
     await database.drop();
   });
 });

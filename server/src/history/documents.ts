@@ -4,6 +4,11 @@ import { emptyParcelList, upgradeParcelList, type ParcelList } from '@zesty-crow
 import { History } from './history.ts';
 
 /** The documents of a shot that are edited with undo. */
-export const changeHistory = new History<ChangeList>('changes', emptyChangeList, upgradeChangeList);
+export const changeHistory = new History<ChangeList>(
+  'changes',
+  emptyChangeList,
+  upgradeChangeList,
+  ({ changes }) => changes.filter((c) => !c.done).length,
+);
 export const parcelHistory = new History<ParcelList>('parcels', emptyParcelList, upgradeParcelList);
 export const planHistory = new History<Plan>('plan', emptyPlan, upgradePlan);

@@ -1,3 +1,4 @@
+import { patched, patchOf, type Patch } from '@zesty-crow/core/fields';
 import type { HistoryState, HistorySteps } from '../contract.ts';
 import { inTransaction, type Client, type Pool } from '../database/pool.ts';
 
@@ -11,15 +12,22 @@ export class ConflictError extends Error {
   }
 }
 
+/** Of so many steps one keeps the whole document; going to any of them takes no more differences than that. */
+const WHOLE_EVERY = 32;
+/** A difference that is longer than this share of the document is not worth it. */
+const WORTH = 0.5;
+
 /**
- * The edits of one kind of document, kept for undo and redo. `empty` is what it is before the first edit,
- * `upgrade` brings what an earlier version has stored up to date.
+ * The edits of one kind of document, kept for undo and redo: most steps as what was different in them. `empty` is what
+ * it is before the first edit, `upgrade` brings what an earlier version has stored up to date, and `open` counts what of it
+ * is still to be done, for the wall of shots.
  */
 export class History<T> {
   constructor(
     readonly kind: HistoryKind,
     private readonly empty: () => T,
     private readonly upgrade: (stored: unknown) => unknown,
+    private readonly open: (body: T) => number = () => 0,
   ) {}
 
   private async load(client: Pool | Client, shotId: string, lock: boolean) {
@@ -30,21 +38,41 @@ export class History<T> {
     );
     if (!rows[0]) return undefined;
     const at = rows[0].step ?? 0;
-    const steps = await client.query<{ step: number; label: string; body: T | null }>(
-      `select step, label, case when step = $3 then body end as body
-       from history_step where shot_id = $1 and kind = $2 and step between $3 - 1 and $3 + 1 order by step`,
+    const steps = await client.query<{ step: number; label: string }>(
+      `select step, label from history_step
+       where shot_id = $1 and kind = $2 and step between $3 - 1 and $3 + 1 order by step`,
       [shotId, this.kind, at],
     );
     const current = steps.rows.find((s) => s.step === at);
+    const stored = await this.stored(client, shotId, at);
     const state: HistoryState<T> = {
       revision: rows[0].revision ?? 0,
-      body: current?.body ? (this.upgrade(current.body) as T) : this.empty(),
+      body: this.ofToday(stored),
     };
     // Before the oldest step that is kept nothing is known; before the very first one there was nothing.
     if (current && (at === 1 || steps.rows[0]!.step < at)) state.undo = current.label;
     const next = steps.rows.find((s) => s.step === at + 1);
     if (next) state.redo = next.label;
-    return { at, state };
+    return { at, state, stored };
+  }
+
+  private ofToday(stored: unknown): T {
+    return stored === undefined ? this.empty() : (this.upgrade(stored) as T);
+  }
+
+  /** The document at a step as it was stored, by whatever version; undefined if there is no such step. */
+  private async stored(client: Pool | Client, shotId: string, step: number): Promise<unknown> {
+    const { rows } = await client.query<{ step: number; body: unknown; difference: Patch | null }>(
+      `select step, body, difference from history_step where shot_id = $1 and kind = $2 and step <= $3
+         and step >= (select max(step) from history_step
+           where shot_id = $1 and kind = $2 and step <= $3 and body is not null) order by step`,
+      [shotId, this.kind, step],
+    );
+    if (rows.at(-1)?.step !== step) return undefined;
+    return rows.reduce<unknown>(
+      (document, { body, difference }) => (difference ? patched(document, difference) : body),
+      undefined,
+    );
   }
 
   /** The document as it is, or undefined if there is no such shot. */
@@ -57,7 +85,7 @@ export class History<T> {
     pool: Pool,
     shotId: string,
     revision: number,
-    work: (client: Client, at: number, state: HistoryState<T>) => Promise<number>,
+    work: (client: Client, at: number, state: HistoryState<T>, stored: unknown) => Promise<number>,
   ): Promise<HistoryState<T> | undefined> {
     return inTransaction(pool, async (client) => {
       const loaded = await this.load(client, shotId, true);
@@ -67,11 +95,11 @@ export class History<T> {
         shotId,
         this.kind,
       ]);
-      const at = await work(client, loaded.at, loaded.state);
+      const at = await work(client, loaded.at, loaded.state, loaded.stored);
       if (at !== loaded.at) {
         await client.query(
-          'update history set step = $3, revision = revision + 1 where shot_id = $1 and kind = $2',
-          [shotId, this.kind, at],
+          'update history set step = $3, revision = revision + 1, open_changes = $4 where shot_id = $1 and kind = $2',
+          [shotId, this.kind, at, this.open(this.ofToday(await this.stored(client, shotId, at)))],
         );
         await client.query('update shot set edited = now() where id = $1', [shotId]);
       }
@@ -81,15 +109,18 @@ export class History<T> {
 
   /** Records a new state. What could be redone is forgotten, as after any edit. */
   save(pool: Pool, shotId: string, revision: number, label: string, body: T) {
-    return this.step(pool, shotId, revision, async (client, at) => {
+    return this.step(pool, shotId, revision, async (client, at, _, stored) => {
       await client.query('delete from history_step where shot_id = $1 and kind = $2 and step > $3', [
         shotId,
         this.kind,
         at,
       ]);
+      const whole = JSON.stringify(body);
+      const different = JSON.stringify(patchOf(stored, body) ?? { keys: {} });
+      const kept = at % WHOLE_EVERY === 0 || stored === undefined || different.length > WORTH * whole.length;
       await client.query(
-        'insert into history_step (shot_id, kind, step, label, body) values ($1, $2, $3, $4, $5)',
-        [shotId, this.kind, at + 1, label, JSON.stringify(body)],
+        'insert into history_step (shot_id, kind, step, label, body, difference) values ($1, $2, $3, $4, $5, $6)',
+        [shotId, this.kind, at + 1, label, kept ? whole : null, kept ? null : different],
       );
       return at + 1;
     });

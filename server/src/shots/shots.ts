@@ -7,9 +7,7 @@ const CARD = `
     (select f.id from file f join version p on p.id = f.version_id
       where p.shot_id = s.id and f.role = 'preview' and not f.arriving
       order by p.number desc, f.frame nulls first, f.created desc limit 1) as "preview",
-    coalesce((select count(*)::int from history h join history_step c using (shot_id, kind, step),
-        jsonb_array_elements(c.body->'changes') e
-      where h.shot_id = s.id and h.kind = 'changes' and not (e->>'done')::boolean), 0) as "openChanges",
+    coalesce((select h.open_changes from history h where h.shot_id = s.id and h.kind = 'changes'), 0) as "openChanges",
     exists (select 1 from file f where f.shot_id = s.id and f.role = 'scene') as "hasScene"
   from shot s
   left join lateral (select * from version where shot_id = s.id and state <> 'rendering' order by number desc limit 1) v on true`;

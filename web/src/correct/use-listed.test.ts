@@ -1,6 +1,6 @@
 import { emptyChangeList, noMask, type Change, type ChangeList } from '@zesty-crow/core';
 import { markRaw, nextTick, reactive } from 'vue';
-import { patchOf } from '../picture/view-patch.ts';
+import { patchOf } from '@zesty-crow/core/fields';
 import { useListed } from './use-listed.ts';
 
 const change = (i: number): Change => ({

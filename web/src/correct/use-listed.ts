@@ -6,7 +6,7 @@ import {
   type ListedChange,
   type ListState,
 } from '@zesty-crow/core/changes';
-import { copiedOnto } from '../picture/view-patch.ts';
+import { copiedOnto } from '@zesty-crow/core/fields';
 
 /** Strokes that were drawn: the store marks them, since they are only ever taken away as a whole. */
 export const isSealed = (value: object): boolean => '__v_skip' in value && value.__v_skip === true;

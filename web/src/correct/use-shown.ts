@@ -1,8 +1,8 @@
 import { computed, watch, type Ref, type ShallowRef } from 'vue';
 import type { Heading, ListedChange } from '@zesty-crow/core/changes';
+import { copiedOnto } from '@zesty-crow/core/fields';
 import { halvingsAt, type Area } from '@zesty-crow/core/planes';
 import { usePicture } from '../picture/picture.ts';
-import { copiedOnto } from '../picture/view-patch.ts';
 import { useChanges } from '../shot/changes/changes.ts';
 import { useLook } from '../shot/look.ts';
 import { isSealed, useListed } from './use-listed.ts';

@@ -1,8 +1,8 @@
 import * as Comlink from 'comlink';
+import { patchOf } from '@zesty-crow/core/fields';
 import type { PictureEvents, VersionFiles, ViewState } from './messages.ts';
 import type { Answers, Query } from './queries/list.ts';
 import type { PictureWorker } from './picture-worker.ts';
-import { patchOf } from './view-patch.ts';
 
 /** The picture's worker was closed, or has ended. */
 export class PictureClosedError extends Error {

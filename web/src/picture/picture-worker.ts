@@ -1,12 +1,11 @@
 import * as Comlink from 'comlink';
-import { alone, crewOf, type Crew } from '@zesty-crow/core';
+import { alone, crewOf, patched, type Crew, type Patch } from '@zesty-crow/core';
 import { workerPort } from './hand-port.ts';
 import type { PictureEvents, VersionFiles, ViewState } from './messages.ts';
 import type { Answers, Query } from './queries/list.ts';
 import { fileUrl } from '../server/api.ts';
 import { fetchBytes, readBlob } from './fetch-bytes.ts';
 import { PictureSession } from './session.ts';
-import { patched, type Patch } from './view-patch.ts';
 
 /** Threads beside this one; more would not be fed. */
 const MOST_HANDS = 7;

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { copiedOnto, patched, patchOf } from './view-patch.ts';
+import { copiedOnto, patched, patchOf } from './patch.ts';
 
 /** Schemas refuse keys that are none of theirs: this one, which is not like others, is in no document. */
 const json = fc.jsonValue({ maxDepth: 4 }).filter((v) => !JSON.stringify(v).includes('__proto__'));

@@ -1,6 +1,6 @@
 /**
  * What differs between two values that could be written as JSON: a new value, or differences by keys, or by places of a
- * list. A page and its worker both hold the last view; of the next one only this travels.
+ * list. Whoever holds the one value has the other by this: a worker that is shown another view, a history of many steps.
  */
 export type Patch =
   | { to: unknown }
