@@ -523,5 +523,11 @@ describe('whole pictures', () => {
     expect(settingsFault({ ...DEFAULT_SETTINGS, width: 0 })).toContain('Width');
     expect(settingsFault({ ...DEFAULT_SETTINGS, samples: 1.5 })).toContain('Samples');
     expect(settingsFault({ ...DEFAULT_SETTINGS, noise: 2 })).toContain('noise');
+    const through = Array.from(
+      { length: 33 },
+      (_, i) => ({ way: 'refraction', depth: i, roughness: 1 }) as const,
+    );
+    const gather = { ...GATHER_IDS, through };
+    expect(settingsFault({ ...DEFAULT_SETTINGS, gather })).toContain('At most 32 passes');
   });
 });

@@ -1,3 +1,4 @@
+import { LAYERS } from '../../kernels/rays/layout.ts';
 import { GATHER_IDS, type Gather } from './gather.ts';
 import type { PixelFilter } from './pixel-filter.ts';
 
@@ -46,5 +47,7 @@ export function settingsFault(s: RenderSettings): string | undefined {
   if (!whole(s.seed, 0, 2 ** 31 - 1)) return 'The seed must be a whole number from 0.';
   if (!whole(s.bounces, 0, 16)) return 'Bounces must be a whole number from 0 to 16.';
   if (!(s.noise >= 0 && s.noise <= 1)) return 'The noise level must be from 0 to 1.';
+  if (s.gather.through.length > LAYERS)
+    return `At most ${LAYERS} passes of what is seen through glass and in mirrors can be rendered together.`;
   return undefined;
 }

@@ -28,7 +28,7 @@ export class Waves {
   readonly kernel: RayKernel;
   /** Rays followed so far, those towards light included. */
   rays = 0;
-  /** While on, the milliseconds that ambient occlusion takes are added to `timed`. */
+  /** Milliseconds that ambient occlusion took so far; whoever asks sets it back. */
   timed = 0;
   /** Numbers that a row of results has: r, g, b of all light or of each of its ways, then of each source. */
   readonly rowLength: number;
@@ -56,6 +56,8 @@ export class Waves {
   private readonly suns: number;
   private readonly lights: boolean;
   private readonly sky: boolean;
+  private readonly sources: number;
+  private readonly pieces: ReturnType<typeof laneOf>;
 
   constructor(
     private readonly prepared: Prepared,
@@ -98,8 +100,6 @@ export class Waves {
     this.sources = sources;
     this.pieces = pieces;
   }
-  private readonly sources: number;
-  private readonly pieces: ReturnType<typeof laneOf>;
 
   private field(field: Field): Float32Array {
     return this.numbers.subarray(WAVE * field, WAVE * (field + 1));
