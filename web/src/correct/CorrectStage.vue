@@ -99,6 +99,7 @@ defineExpose({
   <div ref="stage" class="stage-picture">
     <PictureViewer
       ref="viewer"
+      :picture="picture"
       :look="view"
       :make-tool="makeTool"
       @probe="found"

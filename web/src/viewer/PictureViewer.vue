@@ -3,17 +3,21 @@ import { useEventListener, useResizeObserver } from '@vueuse/core';
 import { computed, onMounted, ref, shallowRef, watch } from 'vue';
 import type { Area } from '@zesty-crow/core/planes';
 import type { Probe } from '../picture/messages.ts';
-import { usePicture } from '../picture/picture.ts';
 import { drawViewer, type Scene } from './draw.ts';
 import { LineLayer, strokeHover, strokeTwice } from './line-layer.ts';
 import { Surfaces } from './surfaces.ts';
 import type { Place, ToolHost, ViewerLook, ViewerTool } from './tool.ts';
 import { usePlace } from './use-place.ts';
 import { usePointer } from './use-pointer.ts';
+import type { ViewedPicture } from './viewed-picture.ts';
 import ViewerDivider from './ViewerDivider.vue';
 
-/** The open picture with zoom, divider and a tool. It knows no screen: what a click means is the tool's business. */
-const props = defineProps<{ look: ViewerLook; makeTool: (host: ToolHost) => ViewerTool }>();
+/** A picture with zoom, divider and a tool. It knows no screen and no store: what a click means is the tool's business. */
+const props = defineProps<{
+  picture: ViewedPicture;
+  look: ViewerLook;
+  makeTool: (host: ToolHost) => ViewerTool;
+}>();
 const emit = defineEmits<{
   /** What is under the pointer, and where in the viewer that is. */
   probe: [probe: Probe | undefined, at: Place];
@@ -31,7 +35,8 @@ const emit = defineEmits<{
   busy: [on: boolean];
 }>();
 
-const picture = usePicture();
+/** One for its life: what is open in it may change. */
+const { picture } = props;
 const tool = props.makeTool({
   probe: ({ x, y }, layer) => picture.probe(Math.floor(x), Math.floor(y), layer),
   scale: () => place.value.k,
