@@ -44,7 +44,8 @@ export class PictureClient {
   show(view: ViewState, revision: number): void {
     const patch = patchOf(this.shown, view);
     this.shown = view;
-    void this.orEnd(this.remote.show(patch, revision)).catch(() => undefined);
+    // What did not get there is told again, as a whole.
+    void this.orEnd(this.remote.show(patch, revision)).catch(() => (this.shown = undefined));
   }
   private shown: ViewState | undefined;
   ask<Q extends Query>(query: Q): Promise<Answers[Q['ask']]> {
