@@ -10,3 +10,4 @@ export * from './step-settings.ts';
 export * from './layers-named.ts';
 export * from './append.ts';
 export * from './placed-over.ts';
+export * from './rows.ts';

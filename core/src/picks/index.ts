@@ -5,3 +5,4 @@ export * from './resolve.ts';
 export * from './put.ts';
 export * from './like-names.ts';
 export * from './rearrange.ts';
+export * from './describe-picks.ts';

@@ -8,7 +8,7 @@ import ShownCanvas from '../../picture/ShownCanvas.vue';
 import { usePicture } from '../../picture/picture.ts';
 import ChangeMenu from './ChangeMenu.vue';
 import { useChanges } from '../../shot/changes/changes.ts';
-import { describePicks } from '../../shot/changes/describe-picks.ts';
+import { describePicks } from '@zesty-crow/core/picks';
 
 const props = defineProps<{ change: Change; open: boolean }>();
 const emit = defineEmits<{ open: [] }>();

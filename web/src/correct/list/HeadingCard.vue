@@ -4,7 +4,7 @@ import { ChevronDown, ChevronRight, GripVertical, Trash2 } from '@lucide/vue';
 import { computed, onMounted, ref } from 'vue';
 import { hasMask, type Heading } from '@zesty-crow/core/changes';
 import { useChanges } from '../../shot/changes/changes.ts';
-import { describePicks } from '../../shot/changes/describe-picks.ts';
+import { describePicks } from '@zesty-crow/core/picks';
 
 /** What changes stand under: switched as one, with a mask over them all if it has one. */
 const props = defineProps<{ heading: Heading; open: boolean; folded: boolean }>();

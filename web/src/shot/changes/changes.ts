@@ -15,6 +15,10 @@ import {
 } from '@zesty-crow/core';
 import {
   appended,
+  cardRows,
+  gathered,
+  movedRow,
+  withHeading,
   listPlacedOver,
   ofVariant,
   settingsOfStep,
@@ -28,8 +32,7 @@ import type { Size } from '@zesty-crow/core/planes';
 import { renamed, type Renaming } from '@zesty-crow/core/relink';
 import { neutralValues, withValue, type FieldValue, type FieldValues } from '@zesty-crow/core/fields';
 import { useDocument } from '../document.ts';
-import { cardRows, gathered, movedRow, withHeading } from './card-rows.ts';
-import { describePicks } from './describe-picks.ts';
+import { describePicks } from '@zesty-crow/core/picks';
 import { STEP_LISTS, type StepListName } from './step-kinds.ts';
 
 /** What has a mask and is worked on: a change, or the heading over some. */

@@ -1,5 +1,5 @@
-import { noMask, type Change, type Heading } from '@zesty-crow/core';
-import { cardRows, movedRow } from './card-rows.ts';
+import { noMask, type Change, type Heading } from './change.ts';
+import { cardRows, movedRow } from './rows.ts';
 
 const heading = (id: string): Heading => ({ ...noMask(), id, words: id, on: true });
 const change = (id: string, under?: string): Change => ({

@@ -1,4 +1,4 @@
-import type { MemberPick } from '@zesty-crow/core';
+import type { MemberPick } from './member-pick.ts';
 
 /** Picks in a few words: rules as they are, members by the last part of their names. */
 export function describePicks(who: readonly MemberPick[]): string {

@@ -1,4 +1,4 @@
-import type { Change, ChangeList, Heading } from '@zesty-crow/core/changes';
+import type { Change, ChangeList, Heading } from './change.ts';
 
 /** A row of the change list: a change, or the heading that those after it stand under. */
 export type CardRow = { heading: Heading; change?: undefined } | { change: Change; heading?: undefined };
