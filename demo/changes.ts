@@ -80,41 +80,47 @@ const LAVENDERS: [name: string, hue: number, saturation: number][] = [
 
 /** What was asked for of the bee's flight: a light that goes with the bee, lavender in three colours, brass that calms down. */
 export function flightChanges(): ChangeList {
-  const around = change(
-    'flight-around',
-    'All but the bee a little darker, wherever it flies',
-    [pick('CryptoObject', '*', true), { mode: 'without', layer: 'CryptoObject', member: 'bees/bee_flying' }],
-    [{ kind: 'exposure', values: { stops: -0.8 } }],
-  );
-  // A ramp that is cut out: nothing is darkened where the bee is.
-  around.fence = [
-    { id: 'flight-all', kind: 'rectangle', on: true, values: { width: 300, height: 300 } },
-    {
-      id: 'flight-bee',
-      kind: 'round-ramp',
-      on: true,
-      values: { x: 9.5, y: 19.4, inner: 6, outer: 26, join: 'cut' },
-      follow: { layer: 'CryptoObject', member: 'bees/bee_flying', from: [9.466, 19.429] },
-    },
-  ];
+  const around: Change = {
+    ...change(
+      'flight-around',
+      'All but the bee a little darker, wherever it flies',
+      [
+        pick('CryptoObject', '*', true),
+        { mode: 'without', layer: 'CryptoObject', member: 'bees/bee_flying' },
+      ],
+      [{ kind: 'exposure', values: { stops: -0.8 } }],
+    ),
+    // A ramp that is cut out: nothing is darkened where the bee is.
+    fence: [
+      { id: 'flight-all', kind: 'rectangle', on: true, values: { width: 300, height: 300 } },
+      {
+        id: 'flight-bee',
+        kind: 'round-ramp',
+        on: true,
+        values: { x: 9.5, y: 19.4, inner: 6, outer: 26, join: 'cut' },
+        follow: { layer: 'CryptoObject', member: 'bees/bee_flying', from: [9.466, 19.429] },
+      },
+    ],
+  };
   const lavender = change(
     'flight-lavender',
     'Lavender in other colours, please: rose, blue, white',
     [pick('CryptoMaterial', 'lavender')],
     [{ kind: 'hue-saturation-lightness', values: { saturation: 20 } }],
   );
-  const brass = change(
+  const calm = change(
     'flight-brass',
     'The smoker glares at first, later it may shine',
     [pick('CryptoMaterial', 'brass')],
     [{ kind: 'exposure', values: { stops: -0.9 } }],
   );
-  brass.corrections[0]!.keys = {
+  const keys: StepUse['keys'] = {
     stops: [
       { frame: 1, value: -0.9, way: 'eased' },
       { frame: 10, value: 0, way: 'linear' },
     ],
   };
+  const brass = { ...calm, corrections: calm.corrections.map((use) => ({ ...use, keys })) };
   const variants = LAVENDERS.map(([name, hue, saturation], i): Variant => ({
     id: `flight-variant-${i}`,
     name,

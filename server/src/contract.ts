@@ -26,7 +26,7 @@ export type FileRole =
 export interface Preset {
   id: string;
   name: string;
-  corrections: StepUse[];
+  corrections: readonly StepUse[];
 }
 
 /** A shot as the wall of pictures shows it. */

@@ -1,8 +1,8 @@
 import { validateChangeList } from '../generated/validators.mjs';
-import type { ChangeList } from './change.ts';
+import type { Change, ChangeList, Keyframe, StepUse } from './change.ts';
 import { withKey } from './keyframes.ts';
-import type { Keyframe } from './change.ts';
-import { STEP_KEYS } from './step-settings.ts';
+import { withHeading } from './rows.ts';
+import { STEP_KEYS, type StepKey } from './step-settings.ts';
 import { upgradeChangeList } from './upgrade.ts';
 
 /**
@@ -27,12 +27,22 @@ export function parseChangeList(stored: unknown): ChangeList {
   if (new Set(list.variants.map((v) => v.id)).size !== list.variants.length)
     throw new Error('Two variants have the same id');
   // In another window its heading may have been deleted meanwhile: it stands under none then.
-  const lost = list.changes.filter((c) => c.heading !== undefined && !headings.has(c.heading));
-  for (const change of lost) delete change.heading;
-  // A value of a frame is found by going along them.
-  for (const change of list.changes)
-    for (const use of STEP_KEYS.flatMap((key) => change[key]))
-      for (const [key, own] of Object.entries(use.keys ?? {}))
-        use.keys![key] = own.reduce<Keyframe[]>(withKey, []);
-  return list;
+  const isLost = ({ heading }: Change) => heading !== undefined && !headings.has(heading);
+  const changes = list.changes.map((c) => (isLost(c) ? withHeading(c, undefined) : c));
+  return { ...list, changes: changes.map(inOrderOfFrames) };
+}
+
+/** A value of a frame is found by going along its keyframes. */
+function inOrderOfFrames(change: Change): Change {
+  const sorted = ({ keys, ...use }: StepUse): StepUse =>
+    keys
+      ? {
+          ...use,
+          keys: Object.fromEntries(
+            Object.entries(keys).map(([key, own]) => [key, own.reduce<readonly Keyframe[]>(withKey, [])]),
+          ),
+        }
+      : use;
+  const lists = STEP_KEYS.map((key) => [key, change[key].map(sorted)]);
+  return { ...change, ...(Object.fromEntries(lists) as Pick<Change, StepKey>) };
 }

@@ -25,6 +25,12 @@ const list = (variants: Variant[] = []): ChangeList => ({
   changes: [change('lids', 0.5), change('brass', 0)],
   variants,
 });
+/** With keyframes of the first correction of the first change. */
+const withKeys = (of: ChangeList, keys: Record<string, Keyframe[]>): ChangeList => {
+  const [first] = of.changes;
+  const corrections = first!.corrections.with(0, { ...first!.corrections[0]!, keys });
+  return { ...of, changes: of.changes.with(0, { ...first!, corrections }) };
+};
 const empty: Variant = { id: 'v', name: 'Lavender', sets: [] };
 const sound = (l: ChangeList) => expect(parseChangeList(JSON.parse(JSON.stringify(l)))).toEqual(l);
 
@@ -35,8 +41,8 @@ describe('a variant', () => {
       fc.property(numbers, numbers, fc.boolean(), (stops, base, on) => {
         const from = { ...list(), changes: [change('lids', base), change('brass', 0)] };
         const variant = withSet(from, empty, 'lids', 'lids-1', { values: { stops }, on });
-        const typed = change('lids', stops);
-        typed.corrections[0]!.on = on;
+        const plain = change('lids', stops);
+        const typed = { ...plain, corrections: plain.corrections.with(0, { ...plain.corrections[0]!, on }) };
         const found = ofVariant({ ...from, variants: [variant] }, 'v');
         expect(JSON.stringify(found.changes)).toBe(JSON.stringify([typed, change('brass', 0)]));
       }),
@@ -44,9 +50,15 @@ describe('a variant', () => {
   });
   test('lets changes of the list flow through where it sets nothing', () => {
     const variant = withSet(list(), empty, 'lids', 'lids-1', { values: { stops: 2 } });
-    const later = list([variant]);
-    later.changes[0]!.corrections[0]!.values = { stops: 0.1, amount: 30 };
-    later.changes[1]!.words = 'Brass, calmer';
+    const [lids, brass] = list().changes;
+    const edited = { ...lids!.corrections[0]!, values: { stops: 0.1, amount: 30 } };
+    const later: ChangeList = {
+      ...list([variant]),
+      changes: [
+        { ...lids!, corrections: lids!.corrections.with(0, edited) },
+        { ...brass!, words: 'Brass, calmer' },
+      ],
+    };
     const found = ofVariant(later, 'v');
     expect(found.changes[0]!.corrections[0]!.values).toEqual({ stops: 2, amount: 30 });
     expect(found.changes[1]).toEqual(later.changes[1]);
@@ -77,9 +89,11 @@ describe('a variant', () => {
     expect(withoutSet(variant, 'lids', 'lids-2').sets).toEqual([{ change: 'brass', on: false }]);
   });
   test('has its own value in all frames, whatever keyframes the list has', () => {
-    const keyed = list([withSet(list(), empty, 'lids', 'lids-1', { values: { stops: 2 } })]);
     const key = (frame: number, value: number): Keyframe => ({ frame, value, way: 'linear' });
-    keyed.changes[0]!.corrections[0]!.keys = { stops: [key(1, 0), key(9, 8)], amount: [key(1, 10)] };
+    const keyed = withKeys(list([withSet(list(), empty, 'lids', 'lids-1', { values: { stops: 2 } })]), {
+      stops: [key(1, 0), key(9, 8)],
+      amount: [key(1, 10)],
+    });
     const at = (variant?: string) => listedChanges(keyed, { variant, frame: 5 })[0]!.corrections[0]!.values;
     expect(at()).toEqual({ stops: 4, amount: 10 });
     expect(at('v')).toEqual({ stops: 2, amount: 10 });
@@ -151,9 +165,8 @@ describe('keyframes', () => {
     );
   });
   test('give the document of typed values at their frame, and none but that of pictures without frames', () => {
-    const keyed = list();
-    keyed.changes[0]!.corrections[0]!.keys = { stops: keys };
-    keyed.changes[1]!.frames = { first: 12, last: 14 };
+    const [lids, brass] = withKeys(list(), { stops: keys }).changes;
+    const keyed = { ...list(), changes: [lids!, { ...brass!, frames: { first: 12, last: 14 } }] };
     sound(keyed);
     const at = (frame: number) => ofFrame(keyed, frame).changes;
     expect(JSON.stringify(at(15)[0])).toBe(JSON.stringify(change('lids', 2)));
@@ -163,14 +176,12 @@ describe('keyframes', () => {
     expect(listedChanges(keyed, { frame: 15 })[0]!.corrections[0]!.values).toEqual({ stops: 2 });
   });
   test('that are out of order are put in order; those of what has none are refused', () => {
-    const mixed = list();
-    mixed.changes[0]!.corrections[0]!.keys = { stops: [keys[2]!, keys[0]!, { ...keys[0]!, value: 1 }] };
+    const mixed = withKeys(list(), { stops: [keys[2]!, keys[0]!, { ...keys[0]!, value: 1 }] });
     expect(parseChangeList(mixed).changes[0]!.corrections[0]!.keys!['stops']).toEqual([
       { ...keys[0]!, value: 1 },
       keys[2]!,
     ]);
-    const wrong = list();
-    wrong.changes[0]!.corrections[0]!.keys = { honey: keys };
+    const wrong = withKeys(list(), { honey: keys });
     expect(() => parseChangeList(wrong)).toThrow('/changes/0/corrections/0/keys');
   });
 });
@@ -179,8 +190,12 @@ describe('the changes of another shot', () => {
   test('come after its own, give what they gave there, and can be taken twice', () => {
     const variant = withSet(list(), empty, 'lids', 'lids-1', { values: { stops: 2 } });
     const heading = { ...noMask(), id: 'h', words: 'Jars', on: true };
-    const from: ChangeList = { ...list([variant]), headings: [heading] };
-    from.changes[1] = { ...from.changes[1]!, heading: 'h' };
+    const [lids, brass] = list().changes;
+    const from: ChangeList = {
+      ...list([variant]),
+      headings: [heading],
+      changes: [lids!, { ...brass!, heading: 'h' }],
+    };
     let n = 0;
     const newId = () => `new-${n++}`;
     const once = appended(list([variant]), from, newId);

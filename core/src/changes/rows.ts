@@ -33,8 +33,10 @@ export function gathered(changes: readonly Change[]): Change[] {
 }
 
 /** A change with a heading above it, or none. */
-export function withHeading({ heading: _, ...change }: Change, heading: string | undefined): Change {
-  return heading === undefined ? change : { ...change, heading };
+export function withHeading(change: Change, heading: string | undefined): Change {
+  if (change.heading === heading) return change;
+  const { heading: _, ...rest } = change;
+  return heading === undefined ? rest : { ...rest, heading };
 }
 
 /**

@@ -52,39 +52,22 @@ export function patched(before: unknown, patch: Patch): unknown {
 }
 
 /**
- * A copy of a value in which all that is as it was in an earlier copy is the very object of that: so that what was edited
- * can be told from what was not by identity. The value itself may be changed in place afterwards.
- * @param sealed true for objects that are never changed in place: they are copied once, and not looked into again
+ * A value in which all that is as it was in an earlier value is the very object of that: so that what was edited can be
+ * told from what was not by identity, also where the whole was read or computed anew. Neither is changed.
  */
-export function copiedOnto<T>(before: unknown, now: T, sealed?: (value: object) => boolean): T {
+export function sharedWith<T>(before: unknown, now: T): T {
   if (Object.is(before, now) || typeof now !== 'object' || now === null) return now;
-  if (!sealed?.(now)) return copied(before, now, sealed);
-  const known = copies.get(now) as T | undefined;
-  if (known !== undefined) return known;
-  const copy = copied(before, now, sealed);
-  copies.set(now, copy as object);
-  return copy;
-}
-/** Copies of what is sealed. */
-const copies = new WeakMap<object, object>();
-
-function copied<T>(before: unknown, now: T & object, sealed: ((value: object) => boolean) | undefined): T {
   if (Array.isArray(now)) {
-    const old: readonly unknown[] = Array.isArray(before) ? before : [];
-    const copy = now.map((v, i) => copiedOnto(old[i], v, sealed) as unknown);
-    const same =
-      Array.isArray(before) && old.length === copy.length && copy.every((v, i) => Object.is(v, old[i]));
-    return (same ? before : copy) as T;
+    if (!Array.isArray(before)) return now;
+    const own = now.map((v, i) => sharedWith<unknown>(before[i], v));
+    const is = (other: readonly unknown[]) =>
+      other.length === own.length && own.every((v, i) => Object.is(v, other[i]));
+    return (is(before) ? before : is(now) ? now : own) as T;
   }
-  const old = isPlain(before) ? before : {};
-  const copy: Plain = {};
-  let same = isPlain(before);
-  for (const [key, value] of Object.entries(now)) {
-    // What is not set is as good as not there.
-    if (value === undefined) continue;
-    copy[key] = copiedOnto(old[key], value, sealed);
-    same &&= Object.is(copy[key], old[key]);
-  }
-  same &&= Object.keys(old).length === Object.keys(copy).length;
-  return (same ? before : copy) as T;
+  if (!isPlain(before)) return now;
+  const entries = Object.entries(now).map(([key, v]) => [key, sharedWith<unknown>(before[key], v)] as const);
+  const is = (other: Plain) =>
+    Object.keys(other).length === entries.length &&
+    entries.every(([key, v]) => key in other && Object.is(v, other[key]));
+  return (is(before) ? before : is(now as Plain) ? now : Object.fromEntries(entries)) as T;
 }

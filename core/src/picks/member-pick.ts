@@ -3,22 +3,22 @@
  * `without` takes out. `inside` limits the whole mask to what the named members cover.
  */
 export interface MemberPick {
-  mode: 'with' | 'without' | 'inside';
-  layer: string;
+  readonly mode: 'with' | 'without' | 'inside';
+  readonly layer: string;
   /** A name, a glob over names, or `id:xxxxxxxx`. */
-  member: string;
+  readonly member: string;
   /** True for a rule (glob): it also takes members that appear later, in another version. */
-  rule?: boolean;
+  readonly rule?: boolean;
   /** How much of it counts, 0 to 1; all if it is left out. */
-  amount?: number;
+  readonly amount?: number;
   /**
    * Layers in which the same names are meant too: what is seen of them through glass or in mirrors. A version that has
    * not such a layer is none the worse for it. For a limit (`inside`) they count for nothing.
    */
-  also?: AlsoPick[];
+  readonly also?: readonly AlsoPick[];
 }
 
 export interface AlsoPick {
-  layer: string;
-  amount: number;
+  readonly layer: string;
+  readonly amount: number;
 }

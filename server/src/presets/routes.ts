@@ -19,7 +19,7 @@ const ROWS = 'select id, name, corrections, version from preset order by lower(n
 const { version: NEWEST } = emptyChangeList();
 
 /** Corrections as they stand in a change list of a version: brought up to date, and checked. */
-function checked(corrections: unknown, version: number): StepUse[] {
+function checked(corrections: unknown, version: number): readonly StepUse[] {
   const change = {
     ...noMask(),
     id: 'preset',
@@ -42,7 +42,7 @@ export function presetRoutes({ pool }: Services): Hono {
   });
   app.post('/', async (c) => {
     const { name, corrections } = await readBody(c, given);
-    let own: StepUse[];
+    let own: readonly StepUse[];
     try {
       own = checked(corrections, NEWEST);
     } catch (error) {

@@ -16,10 +16,10 @@ export function usePicking() {
   const picture = usePicture();
   const view = useLook();
   const recent = useRecentPicks();
-  const who = (): MemberPick[] => changes.owner?.who ?? [];
+  const who = (): readonly MemberPick[] => changes.owner?.who ?? [];
   const isChosen = (layer: string, member: Met) => isIn(who(), layer, member);
 
-  function set(next: MemberPick[], label: string): void {
+  function set(next: readonly MemberPick[], label: string): void {
     changes.setWho(next);
     void changes.commit(label.slice(0, 200));
   }
@@ -46,7 +46,7 @@ export function usePicking() {
     if (!out) recent.note(...found.slice(0, 3).map((m) => ({ layer, member: m.name })));
     const what = found.length === 1 ? found[0]!.name : `${found.length} members`;
     set(
-      found.reduce((now, m) => put(now, layer, m), who()),
+      found.reduce<readonly MemberPick[]>((now, m) => put(now, layer, m), who()),
       `${out ? 'Take out' : 'Put in'} ${what}`,
     );
   }

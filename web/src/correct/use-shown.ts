@@ -1,11 +1,10 @@
 import { computed, watch, type Ref, type ShallowRef } from 'vue';
-import type { Heading, ListedChange } from '@zesty-crow/core/changes';
-import { copiedOnto } from '@zesty-crow/core/fields';
+import type { ListedChange } from '@zesty-crow/core/changes';
 import { halvingsAt, type Area } from '@zesty-crow/core/planes';
 import { usePicture } from '../picture/picture.ts';
 import { useChanges } from '../shot/changes/changes.ts';
 import { useLook } from '../shot/look.ts';
-import { isSealed, useListed } from './use-listed.ts';
+import { useListed } from './use-listed.ts';
 
 /**
  * Tells the picture all that decides what is on the screen, whenever any of it changes.
@@ -34,9 +33,6 @@ export function useShown(visible: ShallowRef<Area | undefined>, zoom: Ref<number
   }
   const shown = computed(() => seen(listed.value));
   const others = computed(() => (view.against.kind === 'variant' ? seen(ofOther.value) : undefined));
-  const heading = computed<Heading | undefined>(
-    (last) => changes.openHeading && copiedOnto(last, changes.openHeading, isSealed),
-  );
   const picking = () => view.showPicks && !view.adjusting;
   const dimming = () => view.dims && !view.adjusting;
   const show = () =>
@@ -52,7 +48,7 @@ export function useShown(visible: ShallowRef<Area | undefined>, zoom: Ref<number
       layer: view.layer,
       limitOf: view.limitOf,
       ground: view.ground,
-      openHeading: heading.value,
+      openHeading: changes.openHeading,
       wanted: {
         mask: view.beside === 'mask',
         before: view.holdBefore || view.divider !== undefined || view.beside === 'before',
@@ -68,7 +64,7 @@ export function useShown(visible: ShallowRef<Area | undefined>, zoom: Ref<number
     [
       shown,
       others,
-      heading,
+      () => changes.openHeading,
       () => changes.openId,
       () => view.look,
       () => ({ ...view.display }),

@@ -17,8 +17,8 @@ const change = (id: string, member: string, ...corrections: StepUse[]): ListedCh
   corrections,
 });
 const SMOKER = change('smoker', 'table/smoker', step('exposure', { stops: 2 }));
-const BEES = change('bees', 'bees/*', step('exposure', { stops: -2 }));
-BEES.who[0]!.rule = true;
+const DARKER = change('bees', 'bees/*', step('exposure', { stops: -2 }));
+const BEES = { ...DARKER, who: DARKER.who.map((p) => ({ ...p, rule: true })) };
 const wanted = { before: true, dim: false, mask: false, outline: false, warn: true };
 const open = async (changes: ListedChange[], more: Parameters<typeof view>[0] = {}, env = {}) => {
   const made = sessionOf({ 'all.exr': bytes, 'other.exr': floatCopy(bytes) }, env);

@@ -12,7 +12,7 @@ const copy = <T>(value: T): T => JSON.parse(JSON.stringify(toRaw(value))) as T;
 type Step<T> = { do: 'save'; label: string; body: T } | { do: 'undo' | 'redo' } | { do: 'go'; step: number };
 
 /**
- * A document of the open shot that is edited in place and recorded step by step on the server, with undo and redo kept
+ * A document of the open shot that is edited and recorded step by step on the server, with undo and redo kept
  * there. Every step is bound to the state it was made on. If another window was faster, what waits is rebased onto what
  * that one made, change by change; what both have touched is offered side by side, and nothing is overwritten.
  */
@@ -20,12 +20,12 @@ export function useDocument<K extends keyof Documents>(
   kind: K,
   empty: () => Documents[K],
   upgrade: (stored: unknown) => unknown,
-  /** Told each body before it is watched: what in it is only ever replaced as a whole need not be watched inside. */
-  seal: (body: Documents[K]) => Documents[K] = (body) => body,
+  /** Told each body before it is watched, and the one that it takes the place of: for what is not edited in place. */
+  seal: (body: Documents[K], before?: Documents[K]) => Documents[K] = (body) => body,
 ) {
   type Body = Documents[K];
   const shotId = ref<string>();
-  const body = ref(empty()) as Ref<Body>;
+  const body = ref(seal(empty())) as Ref<Body>;
   const undoLabel = ref<string>();
   const redoLabel = ref<string>();
   /** `unsaved` tells that the server did not take the last edit. */
@@ -36,8 +36,8 @@ export function useDocument<K extends keyof Documents>(
 
   /** The document as the server has it. */
   let confirmed: HistoryState<Body> = { revision: 0, body: empty() };
-  /** The document as it is once everything in the queue is done, as text: edits compare against it. */
-  let recorded = '';
+  /** The document as it is once everything in the queue is done: edits compare against it. */
+  let recorded = confirmed.body;
   let queue: Step<Body>[] = [];
   let pumping: Promise<void> | undefined;
   /** The document is on its way: what is done meanwhile is sent when it is known on what. */
@@ -49,8 +49,8 @@ export function useDocument<K extends keyof Documents>(
     redoLabel.value = state.redo;
   }
   function show(next: Body): void {
-    body.value = seal(copy(next));
-    recorded = JSON.stringify(next);
+    body.value = seal(copy(next), body.value);
+    recorded = next;
   }
   function take(state: HistoryState<Body>): void {
     confirmed = state;
@@ -59,7 +59,9 @@ export function useDocument<K extends keyof Documents>(
   }
 
   /** Nothing here that the server does not have. */
-  const idle = () => queue.length === 0 && JSON.stringify(body.value) === recorded;
+  const idle = () => queue.length === 0 && !isEdited();
+  /** Something is being edited that is no step yet. */
+  const isEdited = () => !sameJson(toRaw(body.value), recorded);
 
   async function load(id: string): Promise<void> {
     if (queue.length) await flush();
@@ -160,8 +162,8 @@ export function useDocument<K extends keyof Documents>(
     confirmed = theirs;
     labels(theirs);
     queue = next;
-    body.value = seal(copy(local));
-    recorded = JSON.stringify(after);
+    body.value = seal(copy(local), body.value);
+    recorded = after;
     const places = new Map([...conflicts.value, ...found].map((c) => [c.place.join('\0'), c]));
     conflicts.value = [...places.values()];
     keepUnsent();
@@ -229,14 +231,13 @@ export function useDocument<K extends keyof Documents>(
 
   /** Records the document as it is now as one step of the history. */
   async function commit(label: string): Promise<void> {
-    const now = JSON.stringify(body.value);
-    if (now === recorded) return pumping;
-    recorded = now;
-    await push({ do: 'save', label, body: copy(body.value) });
+    if (!isEdited()) return pumping;
+    recorded = copy(body.value);
+    await push({ do: 'save', label, body: recorded });
   }
   /** An edit that has not become a step yet would be lost by going back: it becomes one first. */
   async function move(step: Exclude<Step<Body>, { do: 'save' }>): Promise<void> {
-    if (JSON.stringify(body.value) !== recorded) void commit('Edit');
+    if (isEdited()) void commit('Edit');
     await push(step);
   }
   const undo = () => move({ do: 'undo' });
@@ -252,7 +253,7 @@ export function useDocument<K extends keyof Documents>(
   const dropState = (id: string) => api.dropState(kind, shotId.value!, id);
   /** Makes the document what it was then, as one more step that can be undone. */
   async function backToState({ id, name }: NamedState): Promise<void> {
-    body.value = seal(await api.state(kind, shotId.value!, id));
+    body.value = seal(await api.state(kind, shotId.value!, id), body.value);
     await commit(`Back to “${name}”`);
   }
   const saveAgain = () => flush();
@@ -262,7 +263,7 @@ export function useDocument<K extends keyof Documents>(
     conflicts.value = conflicts.value.filter((c) => c !== conflict);
     keepUnsent();
     if (side === 'theirs') return;
-    body.value = seal(settle(copy(body.value), conflict, conflict.mine));
+    body.value = seal(settle(copy(body.value), conflict, conflict.mine), body.value);
     await commit('Keep the edit of this window');
   }
 
@@ -272,7 +273,7 @@ export function useDocument<K extends keyof Documents>(
     leftBehind.value = leftBehind.value.filter((l) => l.key !== key);
     if (found && bring) {
       const merged = mergeDocuments(found.unsent.base, found.unsent.body, copy(body.value));
-      body.value = seal(merged.body);
+      body.value = seal(merged.body, body.value);
       conflicts.value = [...conflicts.value, ...merged.conflicts];
       await commit(`Bring back: ${found.unsent.label}`);
     }

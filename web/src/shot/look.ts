@@ -93,7 +93,11 @@ export const useLook = defineStore('look', () => {
   /** What a lasso or a box takes. */
   const enclosed = ref<'inside' | 'touched'>('inside');
   /** What the next strokes are like: percent of the width, share of the radius. */
-  const stroke = ref<Pick<Stroke, 'way' | 'size' | 'soft'>>({ way: 'add', size: 2, soft: 0.4 });
+  const stroke = ref<{ -readonly [K in 'way' | 'size' | 'soft']: Stroke[K] }>({
+    way: 'add',
+    size: 2,
+    soft: 0.4,
+  });
   /** Only the open change is applied. */
   const alone = ref(false);
   /** What is shown beside the picture. */

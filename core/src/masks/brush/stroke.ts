@@ -10,12 +10,12 @@ const { ceil, floor, max, min, sqrt } = Math;
  */
 export interface Stroke {
   /** Adds to the mask, or takes away from it. */
-  way: 'add' | 'take';
+  readonly way: 'add' | 'take';
   /** Diameter. */
-  size: number;
+  readonly size: number;
   /** How much of the radius its edge takes, 0 to 1; it is never less than a pixel wide. */
-  soft: number;
-  points: (readonly [x: number, y: number])[];
+  readonly soft: number;
+  readonly points: readonly (readonly [x: number, y: number])[];
 }
 
 /** A stroke in the pixels of a picture. */

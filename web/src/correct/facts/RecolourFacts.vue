@@ -77,18 +77,8 @@ const mirrors = computed(() =>
   ),
 );
 function alsoInMirrors(): void {
-  const change = changes.list.changes.find((c) => c.id === props.change.id);
-  if (!change) return;
-  change.who = change.who.map((p) => {
-    const more = seenElsewhere(
-      p.layer,
-      picture.cast.map((l) => l.name),
-    )
-      .filter((e) => !p.also?.some((a) => a.layer === e.layer))
-      .map((e) => ({ layer: e.layer, amount: 1 }));
-    return more.length ? { ...p, also: [...(p.also ?? []), ...more] } : p;
-  });
-  void changes.commit('Also in mirrors and glass');
+  const layers = picture.cast.map((l) => l.name);
+  changes.alsoMean(props.change, (layer) => seenElsewhere(layer, layers).map((e) => e.layer));
 }
 /** So wide is the strip beside it, in pixels. */
 const RING = 12;

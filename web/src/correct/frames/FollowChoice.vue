@@ -5,7 +5,8 @@ import type { StepUse } from '@zesty-crow/core/changes';
 import { things } from '@zesty-crow/core/cast';
 import { usePicture } from '../../picture/picture.ts';
 import { notify, notifyError } from '../../server/notify.ts';
-import { useChanges, type Owner } from '../../shot/changes/changes.ts';
+import type { Owner } from '@zesty-crow/core/changes/edit';
+import { useChanges } from '../../shot/changes/changes.ts';
 import { useLook } from '../../shot/look.ts';
 
 /** Which member a shape of a fence goes with from frame to frame. */

@@ -5,8 +5,10 @@ import { ChevronLeft, ChevronRight, Pause, Play } from '@lucide/vue';
 import { computed } from 'vue';
 import FrameStrip, { type FrameMarks } from '../../shot/FrameStrip.vue';
 import type { StoredFile } from '@zesty-crow/server/contract';
-import { stepsIn, useChanges } from '../../shot/changes/changes.ts';
-import { STEP_LISTS, type StepListName } from '../../shot/changes/step-kinds.ts';
+import { stepsIn } from '@zesty-crow/core/changes/edit';
+import { useChanges } from '../../shot/changes/changes.ts';
+import type { StepKey } from '@zesty-crow/core/changes';
+import { STEP_LISTS } from '../../shot/changes/step-kinds.ts';
 import AreaLine from './AreaLine.vue';
 import { RATES, useSequence } from './sequence.ts';
 
@@ -19,7 +21,7 @@ const { tip } = useKeyChoices();
 /** Frames at which something of the open change has a key. */
 const keyed = computed(() => {
   const { owner } = changes;
-  const lists = Object.keys(STEP_LISTS) as StepListName[];
+  const lists = Object.keys(STEP_LISTS) as StepKey[];
   const steps = owner ? lists.flatMap((name) => stepsIn(owner, name)) : [];
   return new Set(steps.flatMap((s) => Object.values(s.keys ?? {}).flatMap((k) => k.map((key) => key.frame))));
 });

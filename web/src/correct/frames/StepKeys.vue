@@ -4,15 +4,16 @@ import { Slash, Spline, X } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { canBeKeyed, type Keyframe, type StepUse } from '@zesty-crow/core/changes';
 import type { Field, FieldValue } from '@zesty-crow/core/fields';
-import { useChanges, type Owner } from '../../shot/changes/changes.ts';
+import type { Owner } from '@zesty-crow/core/changes/edit';
+import { useChanges } from '../../shot/changes/changes.ts';
 import { describeValue } from '@zesty-crow/core/fields';
-import type { StepListName } from '../../shot/changes/step-kinds.ts';
+import type { StepKey } from '@zesty-crow/core/changes';
 import { useSequence } from './sequence.ts';
 
 /** Values of a step that change from frame to frame: each with its keyframes, and one more at the frame that is open. */
 const props = defineProps<{
   change: Owner;
-  list: StepListName;
+  list: StepKey;
   use: StepUse;
   fields: readonly Field[];
   /** The value of a field at this frame. */
@@ -28,20 +29,16 @@ const others = computed(() => able.value.filter((f) => !keys.value[f.key]));
 const chosen = ref('');
 const next = computed(() => others.value.find((f) => f.key === chosen.value) ?? others.value[0]);
 
-function put(field: Field, way?: Keyframe['way']): void {
+function put(field: Field): void {
   const value = props.valueOf(field);
-  if (value === undefined) return;
-  changes.setKey(props.change, props.list, props.use.id, field.key, value, way);
-  void changes.commit(`Key ${field.label.toLowerCase()} at frame ${changes.frame}`);
+  if (value !== undefined) changes.setKey(props.change, props.list, props.use.id, field.key, value);
 }
 function flipWay(field: Field, key: Keyframe): void {
   const way = key.way === 'eased' ? 'linear' : 'eased';
-  changes.setKey(props.change, props.list, props.use.id, field.key, key.value, way, key.frame);
-  void changes.commit(`${way === 'eased' ? 'Ease' : 'Even'} ${field.label.toLowerCase()}`);
+  changes.setWay(props.change, props.list, props.use.id, field.key, key, way);
 }
 function drop(field: Field, { frame }: Keyframe): void {
   changes.removeKey(props.change, props.list, props.use.id, field.key, frame);
-  void changes.commit(`Remove key of ${field.label.toLowerCase()} at frame ${frame}`);
 }
 </script>
 

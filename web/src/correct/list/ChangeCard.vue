@@ -80,12 +80,8 @@ watch(
       aria-label="The client's words"
       :title="open ? undefined : change.words"
       @focus="emit('open')"
-      @input="
-        changes.list.changes.find((c) => c.id === change.id)!.words = (
-          $event.target as HTMLTextAreaElement
-        ).value
-      "
-      @change="changes.commit('Edit words')"
+      @input="changes.setWords(change, ($event.target as HTMLTextAreaElement).value)"
+      @change="changes.commit()"
       @keydown.enter.exact.prevent="($event.target as HTMLElement).blur()"
     />
     <template v-if="open">

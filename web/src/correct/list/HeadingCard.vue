@@ -24,7 +24,6 @@ const limits = computed(() => {
     .filter(Boolean)
     .join('; ');
 });
-const own = () => changes.list.headings.find((h) => h.id === props.heading.id)!;
 onMounted(() => {
   if (props.open && props.heading.words === '') words.value?.focus({ preventScroll: true });
 });
@@ -54,8 +53,8 @@ onMounted(() => {
       placeholder="Heading"
       aria-label="Heading"
       @focus="emit('open')"
-      @input="own().words = ($event.target as HTMLInputElement).value"
-      @change="changes.commit('Edit heading')"
+      @input="changes.setWords(heading, ($event.target as HTMLInputElement).value)"
+      @change="changes.commit()"
       @keydown.enter.prevent="($event.target as HTMLElement).blur()"
     />
     <ElSwitch

@@ -6,7 +6,7 @@ import type { FieldValue } from '@zesty-crow/core/fields';
 import type { StepUse } from '@zesty-crow/core/changes';
 import type { Preset } from '@zesty-crow/server/contract';
 import { usePicture } from '../../picture/picture.ts';
-import type { Owner } from '../../shot/changes/changes.ts';
+import type { Owner } from '@zesty-crow/core/changes/edit';
 import PresetRow from './PresetRow.vue';
 import { loadPresets, presets } from './presets.ts';
 import { unusable, valuesToBegin, type StepKind, type StepList } from '../../shot/changes/step-kinds.ts';

@@ -2,7 +2,8 @@
 import type { NumberField } from '@zesty-crow/core/fields';
 import NumberControl from '../../fields/NumberControl.vue';
 import SegmentChoice from '../../fields/SegmentChoice.vue';
-import { useChanges, type Owner } from '../../shot/changes/changes.ts';
+import type { Owner } from '@zesty-crow/core/changes/edit';
+import { useChanges } from '../../shot/changes/changes.ts';
 import { useLook } from '../../shot/look.ts';
 
 /** Strokes that add to the mask, or take away from it, after everything else. */

@@ -2,7 +2,8 @@
 import { computed } from 'vue';
 import ShownCanvas from '../../picture/ShownCanvas.vue';
 import { usePicture } from '../../picture/picture.ts';
-import { stepsIn, useChanges, type Owner } from '../../shot/changes/changes.ts';
+import { stepsIn, type Owner } from '@zesty-crow/core/changes/edit';
+import { useChanges } from '../../shot/changes/changes.ts';
 import { STEP_LISTS } from '../../shot/changes/step-kinds.ts';
 import { useLook } from '../../shot/look.ts';
 import { useKeyChoices } from '../keys/key-choices.ts';

@@ -7,7 +7,8 @@ import { correctionOf } from '@zesty-crow/core/corrections';
 import { describeValues } from '@zesty-crow/core/fields';
 import { usePicture } from '../../picture/picture.ts';
 import { notifyError } from '../../server/notify.ts';
-import { stepsIn, useChanges, type Owner } from '../../shot/changes/changes.ts';
+import { stepsIn, type Owner } from '@zesty-crow/core/changes/edit';
+import { useChanges } from '../../shot/changes/changes.ts';
 import type { StepList } from '../../shot/changes/step-kinds.ts';
 import { keepPreset } from './presets.ts';
 import StepSettings from './StepSettings.vue';
@@ -46,7 +47,7 @@ const COMMANDS: Record<string, (more: string) => void> = {
   down: () => changes.moveStep(props.change, props.list.name, props.at, props.at + 1),
   reset: () => changes.resetStep(props.change, props.list.name, props.use.id),
   remove: () => changes.removeStep(props.change, props.list.name, props.use.id),
-  copy: (to) => changes.copyStep(props.use, props.list.name, to),
+  copy: (to) => changes.copySteps([props.use], props.list.name, to),
   keep: () => void keepPreset([props.use], label.value).catch(notifyError),
 };
 function command(text: string): void {

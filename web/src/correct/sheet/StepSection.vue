@@ -5,16 +5,18 @@ import { computed, onScopeDispose, ref, watch } from 'vue';
 import AddStep from './AddStep.vue';
 import { correctionOf } from '@zesty-crow/core/corrections';
 import { useSortable } from '../use-sortable.ts';
-import { stepsIn, useChanges, type Owner } from '../../shot/changes/changes.ts';
+import { stepsIn, type Owner } from '@zesty-crow/core/changes/edit';
+import { useChanges } from '../../shot/changes/changes.ts';
 import { notifyError } from '../../server/notify.ts';
 import { useLook } from '../../shot/look.ts';
 import { keepPreset } from './presets.ts';
 import { useStepsOpen } from './parts-open.ts';
 import StepCard from './StepCard.vue';
-import { STEP_LISTS, type StepListName } from '../../shot/changes/step-kinds.ts';
+import type { StepKey } from '@zesty-crow/core/changes';
+import { STEP_LISTS } from '../../shot/changes/step-kinds.ts';
 
 /** One list of steps of the open change: edge steps, or corrections. Each folds to a line. */
-const props = defineProps<{ change: Owner; list: StepListName }>();
+const props = defineProps<{ change: Owner; list: StepKey }>();
 const changes = useChanges();
 const own = STEP_LISTS[props.list];
 const steps = computed(() => stepsIn(props.change, props.list));
@@ -59,7 +61,7 @@ const others = computed(() =>
 /** Corrections can be kept, to be used again elsewhere. */
 const keeps = props.list === 'corrections';
 function command(to: string): void {
-  if (to !== '') changes.copySteps(props.change, props.list, to);
+  if (to !== '') changes.copySteps(steps.value, props.list, to);
   else void keepPreset(steps.value, props.change.words).catch(notifyError);
 }
 

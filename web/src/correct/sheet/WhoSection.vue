@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue';
 import { turnRound, united, type MemberPick } from '@zesty-crow/core';
 import { usePicture } from '../../picture/picture.ts';
-import type { Owner } from '../../shot/changes/changes.ts';
+import type { Owner } from '@zesty-crow/core/changes/edit';
 import { useChanges } from '../../shot/changes/changes.ts';
 import FindMembers from './FindMembers.vue';
 import { useLook } from '../../shot/look.ts';

@@ -2,7 +2,7 @@ import { computed, shallowRef, watch } from 'vue';
 import type { Spread } from '@zesty-crow/core';
 import type { Field } from '@zesty-crow/core/fields';
 import { usePicture } from '../../picture/picture.ts';
-import type { Owner } from '../../shot/changes/changes.ts';
+import type { Owner } from '@zesty-crow/core/changes/edit';
 
 type CurveField = Extract<Field, { kind: 'curve' }>;
 

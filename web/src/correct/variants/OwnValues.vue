@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { withoutSet, type StepUse } from '@zesty-crow/core/changes';
+import type { StepUse } from '@zesty-crow/core/changes';
 import type { Field } from '@zesty-crow/core/fields';
-import { useChanges, type Owner } from '../../shot/changes/changes.ts';
+import type { Owner } from '@zesty-crow/core/changes/edit';
+import { useChanges } from '../../shot/changes/changes.ts';
 
 /** What the variant that is worked on sets itself of a step, and the way back to the list's values. */
 const props = defineProps<{ change: Owner; use: StepUse; fields: readonly Field[] }>();
@@ -15,19 +16,14 @@ const names = computed(() => [
   ...(set.value?.on === undefined ? [] : ['switch']),
   ...props.fields.filter((f) => set.value?.values?.[f.key] !== undefined).map((f) => f.label.toLowerCase()),
 ]);
-function back(): void {
-  const at = changes.list.variants.findIndex((v) => v.id === changes.variantId);
-  if (at < 0) return;
-  const variant = changes.list.variants[at]!;
-  changes.list.variants[at] = withoutSet(variant, props.change.id, props.use.id);
-  void changes.commit(`As in the list, in “${variant.name}”`);
-}
 </script>
 
 <template>
   <p v-if="set" class="paper-hint">
     Own to “{{ changes.variant!.name }}”: {{ names.join(', ') }}.
-    <button class="plain-button" type="button" @click="back">As in the list</button>
+    <button class="plain-button" type="button" @click="changes.backToList(change, use.id)">
+      As in the list
+    </button>
   </p>
 </template>
 

@@ -3,7 +3,7 @@ import { ElButton, ElDialog, ElInput, ElOption, ElSelect } from 'element-plus';
 import { useFileDialog } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { paletteOf } from '@zesty-crow/core/colour';
-import { settingsOfStep } from '@zesty-crow/core/changes';
+import { settingsOfStep, type Change, type StepUse } from '@zesty-crow/core/changes';
 import type { ColourValue } from '@zesty-crow/core/fields';
 import { hexOf } from '../../fields/colour-text.ts';
 import { pixelsOfFile } from '../../fields/file-pixels.ts';
@@ -11,13 +11,19 @@ import { notify, notifyError } from '../../server/notify.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
 import { STEP_LISTS } from '../../shot/changes/step-kinds.ts';
 import { swatchesOf } from './swatch-list.ts';
-import { useVariants, type ColourSetting } from './use-variants.ts';
 import { textOfFile } from '../../fields/file-text.ts';
 
 /** A variant for each colour of a list: typed or pasted, of a CSV file, or of a picture of a palette. */
 const emit = defineEmits<{ close: [] }>();
+
+/** A setting that takes a colour: what a list of swatches can be put into. */
+interface ColourSetting {
+  change: Change;
+  use: StepUse;
+  key: string;
+  label: string;
+}
 const changes = useChanges();
-const variants = useVariants();
 /** So many colours of a palette picture at most. */
 const MOST = 48;
 
@@ -62,7 +68,11 @@ async function take(file: File): Promise<void> {
 }
 function make(): void {
   if (!setting.value) return;
-  variants.addFrom(found.value.colours, setting.value);
+  const { change, use, key } = setting.value;
+  changes.addVariants(
+    found.value.colours.map(({ name, colour }) => ({ name, values: { [key]: colour } })),
+    { change: change.id, step: use.id },
+  );
   emit('close');
 }
 </script>

@@ -8,13 +8,11 @@ import FoldPanel from '../../shot/FoldPanel.vue';
 import { useKeyChoices } from '../keys/key-choices.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
 import SwatchDialog from './SwatchDialog.vue';
-import { useVariants } from './use-variants.ts';
 
 /** The variants of the list: one is worked on, or the list itself that all of them share. */
 defineEmits<{ wall: [] }>();
 const changes = useChanges();
 const { tip } = useKeyChoices();
-const variants = useVariants();
 const swatches = ref(false);
 const renaming = ref<string>();
 
@@ -26,12 +24,12 @@ const told = (own: number) => (own === 0 ? 'as the list' : own === 1 ? '1 own va
 
 function rename(variant: Variant, name: string | undefined): void {
   renaming.value = undefined;
-  if (name) variants.rename(variant, name);
+  if (name) changes.renameVariant(variant.id, name);
 }
 const COMMANDS: Record<string, (variant: Variant) => void> = {
   rename: (v) => (renaming.value = v.id),
-  copy: variants.copy,
-  remove: variants.remove,
+  copy: ({ id }) => changes.copyVariant(id),
+  remove: ({ id }) => changes.removeVariant(id),
 };
 </script>
 
@@ -83,7 +81,7 @@ const COMMANDS: Record<string, (variant: Variant) => void> = {
         </li>
       </ul>
       <div class="buttons">
-        <ElButton size="small" :icon="Plus" @click="variants.add('Variant')">New variant</ElButton>
+        <ElButton size="small" :icon="Plus" @click="changes.addVariant('Variant')">New variant</ElButton>
         <ElButton size="small" @click="swatches = true">From swatches…</ElButton>
         <ElButton v-if="rows.length" size="small" @click="$emit('wall')">{{ tip('Show all', 'Y') }}</ElButton>
       </div>

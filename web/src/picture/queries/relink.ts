@@ -20,7 +20,7 @@ export const relink: Question<
   {
     version: VersionFiles | undefined;
     frame: number | undefined;
-    owners: { id: string; who: MemberPick[] }[];
+    owners: { id: string; who: readonly MemberPick[] }[];
     layer?: undefined;
   },
   RelinkReport | undefined

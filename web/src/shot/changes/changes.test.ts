@@ -1,8 +1,7 @@
 import { createPinia, setActivePinia } from 'pinia';
-import { ofVariant, withSet, type ChangeList } from '@zesty-crow/core/changes';
+import { ofVariant, withSet, type Change, type ChangeList } from '@zesty-crow/core/changes';
 import { FakeServer } from '../../../test/fake-server.ts';
 import { useChanges } from './changes.ts';
-import { useVariants } from '../../correct/variants/use-variants.ts';
 
 const server = new FakeServer();
 let changes: ReturnType<typeof useChanges>;
@@ -14,6 +13,7 @@ beforeEach(async () => {
 });
 const stored = () => server.body<ChangeList>('changes').changes;
 const words = () => stored().map((c) => c.words);
+const now = ({ id }: Change) => changes.list.changes.find((c) => c.id === id)!;
 const jar = { mode: 'with' as const, layer: 'CryptoObject', member: 'jars/jar_1' };
 
 test('a new change is opened and kept, and a pick without a change makes one', async () => {
@@ -48,12 +48,11 @@ test('changes are reordered and deleted step by step; the one after a deleted on
 
 test('corrections are added and taken off a change', async () => {
   const change = changes.addChange('Brass warmer');
-  const target = changes.list.changes.find((c) => c.id === change.id)!;
-  changes.addStep(target, 'corrections', { kind: 'exposure', values: { stops: 1 } });
+  changes.addStep(change, 'corrections', { kind: 'exposure', values: { stops: 1 } });
   await changes.commit('nothing more');
   expect(stored()[0]!.corrections).toMatchObject([{ kind: 'exposure', on: true }]);
   expect(changes.undoLabel).toBe('Add exposure');
-  changes.removeStep(target, 'corrections', target.corrections[0]!.id);
+  changes.removeStep(change, 'corrections', now(change).corrections[0]!.id);
   await changes.commit('nothing more');
   expect(stored()[0]!.corrections).toEqual([]);
 });
@@ -61,20 +60,19 @@ test('corrections are added and taken off a change', async () => {
 test('steps are moved, reset, and copied to another change, each one step of the history', async () => {
   const one = changes.addChange('one');
   const two = changes.addChange('two');
-  const [from, to] = [one, two].map((c) => changes.list.changes.find((d) => d.id === c.id)!);
-  changes.addStep(from!, 'edge', { kind: 'feather', values: { size: 4 } });
-  changes.addStep(from!, 'edge', { kind: 'turn-round', values: {} });
-  changes.moveStep(from!, 'edge', 0, 1);
-  expect(from!.edge.map((s) => s.kind)).toEqual(['turn-round', 'feather']);
+  changes.addStep(one, 'edge', { kind: 'feather', values: { size: 4 } });
+  changes.addStep(one, 'edge', { kind: 'turn-round', values: {} });
+  changes.moveStep(one, 'edge', 0, 1);
+  expect(now(one).edge.map((s) => s.kind)).toEqual(['turn-round', 'feather']);
   await changes.commit('nothing more');
   expect(changes.undoLabel).toBe('Reorder edge steps');
-  changes.copyStep(from!.edge[1]!, 'edge', to!.id);
-  expect(to!.edge).toMatchObject([{ kind: 'feather', values: { size: 4 }, on: true }]);
-  expect(to!.edge[0]!.id).not.toBe(from!.edge[1]!.id);
+  changes.copySteps([now(one).edge[1]!], 'edge', two.id);
+  expect(now(two).edge).toMatchObject([{ kind: 'feather', values: { size: 4 }, on: true }]);
+  expect(now(two).edge[0]!.id).not.toBe(now(one).edge[1]!.id);
   // A copy is a thing of its own.
-  changes.resetStep(to!, 'edge', to!.edge[0]!.id);
+  changes.resetStep(two, 'edge', now(two).edge[0]!.id);
   await changes.commit('nothing more');
-  expect(from!.edge[1]!.values).toEqual({ size: 4 });
+  expect(now(one).edge[1]!.values).toEqual({ size: 4 });
   expect(stored().at(-1)!.edge).toMatchObject([{ kind: 'feather', values: {} }]);
   for (const size of [{ size: 4 }, undefined]) {
     await changes.undo();
@@ -104,7 +102,8 @@ test('a value with keyframes is set at the frame that is open; of its last one t
   changes.setKey(change, 'corrections', step, 'stops', 1);
   expect(own().keys).toBeUndefined();
   changes.frame = 4;
-  changes.setKey(change, 'corrections', step, 'stops', 1, 'eased');
+  changes.setKey(change, 'corrections', step, 'stops', 1);
+  changes.setWay(change, 'corrections', step, 'stops', own().keys!['stops']![0]!, 'eased');
   changes.frame = 9;
   changes.setValues(change, 'corrections', step, { stops: 3, amount: 50 });
   expect(own()).toMatchObject({
@@ -158,8 +157,8 @@ describe('variants', () => {
   };
   test('hold what is set while they are worked on; the list stays, and shows through where they set nothing', async () => {
     const change = await withExposure();
-    const variants = useVariants();
-    const one = variants.add('Variant');
+    changes.addVariant('Variant');
+    const one = changes.variant!;
     const step = change.corrections[0]!.id;
     changes.setValues(change, 'corrections', step, { stops: 2 });
     await changes.commit('Exposure');
@@ -190,22 +189,21 @@ describe('variants', () => {
     const change = changes.addChange('Lids');
     changes.addStep(change, 'corrections', { kind: 'tint', values: {} });
     const use = changes.open!.corrections[0]!;
-    const variants = useVariants();
-    variants.addFrom(
+    changes.addVariants(
       [
-        { name: 'Moss', colour: [0.1, 0.2, 0.1] },
-        { name: 'Sky', colour: [0.1, 0.2, 0.6] },
+        { name: 'Moss', values: { colour: [0.1, 0.2, 0.1] } },
+        { name: 'Sky', values: { colour: [0.1, 0.2, 0.6] } },
       ],
-      { change: changes.open!, use, key: 'colour', label: 'Colour' },
+      { change: change.id, step: use.id },
     );
     await changes.commit('nothing more');
     expect(changes.undoLabel).toBe('2 variants from swatches');
     const [moss] = changes.list.variants;
-    variants.copy(moss!);
-    variants.rename(changes.list.variants[1]!, ' Fern ');
+    changes.copyVariant(moss!.id);
+    changes.renameVariant(changes.list.variants[1]!.id, ' Fern ');
     expect(changes.list.variants.map((v) => v.name)).toEqual(['Moss', 'Fern', 'Sky']);
     changes.variantId = changes.list.variants[1]!.id;
-    variants.remove(changes.list.variants[1]!);
+    changes.removeVariant(changes.list.variants[1]!.id);
     expect(changes.variant).toBeUndefined();
     await changes.commit('nothing more');
     expect(server.body<ChangeList>('changes').variants.map((v) => [v.name, v.sets[0]!.values])).toEqual([
@@ -215,20 +213,18 @@ describe('variants', () => {
   });
   test('that two windows edit are both kept', async () => {
     await withExposure();
-    const variants = useVariants();
-    const [one, two] = [variants.add('One'), variants.add('Two')];
+    for (const name of ['One', 'Two']) changes.addVariant(name);
+    const [one, two] = changes.list.variants;
     await changes.commit('nothing more');
     const step = changes.open!.corrections[0]!.id;
-    const theirs = JSON.parse(JSON.stringify(server.body<ChangeList>('changes'))) as ChangeList;
-    theirs.variants[0] = withSet(theirs, theirs.variants[0]!, theirs.changes[0]!.id, step, {
-      values: { stops: -1 },
-    });
-    server.edit('changes', 'theirs', theirs);
-    changes.variantId = two.id;
+    const before = server.body<ChangeList>('changes');
+    const own = withSet(before, before.variants[0]!, before.changes[0]!.id, step, { values: { stops: -1 } });
+    server.edit('changes', 'theirs', { ...before, variants: before.variants.with(0, own) });
+    changes.variantId = two!.id;
     changes.setValues(changes.open!, 'corrections', step, { stops: 4 });
     await changes.commit('Exposure');
     expect(changes.conflicts).toEqual([]);
     const stops = (id: string) => ofVariant(changes.list, id).changes[0]!.corrections[0]!.values['stops'];
-    expect([stops(one.id), stops(two.id)]).toEqual([-1, 4]);
+    expect([stops(one!.id), stops(two!.id)]).toEqual([-1, 4]);
   });
 });

@@ -6,7 +6,7 @@ import {
   limitsOf,
   type LimitGroup,
 } from '@zesty-crow/core/corrections';
-import type { Change } from '@zesty-crow/core/changes';
+import type { StepKey } from '@zesty-crow/core/changes';
 import {
   initialValues,
   passesFor,
@@ -31,17 +31,12 @@ export interface StepKind {
   limits: readonly LimitGroup[];
 }
 
-/** The lists of steps that a change has. */
-export type StepListName = Extract<keyof Change, 'edge' | 'fence' | 'corrections'>;
-
 export interface StepList {
-  name: StepListName;
+  name: StepKey;
   title: string;
   /** Said while it is empty. */
   empty: string;
   add: string;
-  /** One of them, in the words of the history. */
-  one: string;
   kinds: readonly StepKind[];
   /** Whether values limit: a softness by itself says nothing. */
   isLimited(values: FieldValues): boolean;
@@ -49,13 +44,12 @@ export interface StepList {
 
 const groupLabel = new Map<string, string>(CORRECTION_GROUPS.map((g) => [g.group, g.label]));
 
-export const STEP_LISTS: Record<StepListName, StepList> = {
+export const STEP_LISTS: Record<StepKey, StepList> = {
   edge: {
     name: 'edge',
     title: 'Edge',
     empty: 'The edge is as it was rendered.',
     add: 'Refine the edge',
-    one: 'edge step',
     kinds: EDGE_STEPS.map((s) => ({ ...s, group: '', limits: [] })),
     isLimited: () => false,
   },
@@ -64,7 +58,6 @@ export const STEP_LISTS: Record<StepListName, StepList> = {
     title: 'Fence',
     empty: 'Nothing limits it but its edge.',
     add: 'Draw a limit',
-    one: 'shape',
     kinds: FENCE_KINDS.map((k) => ({ ...k, fields: fenceSettings(k), group: '', limits: [] })),
     isLimited: () => false,
   },
@@ -73,7 +66,6 @@ export const STEP_LISTS: Record<StepListName, StepList> = {
     title: 'Corrections',
     empty: 'Nothing is corrected yet.',
     add: 'Add a correction',
-    one: 'correction',
     kinds: CORRECTION_GROUPS.flatMap(({ group }) => CORRECTIONS.filter((c) => c.group === group)).map(
       (c) => ({
         ...c,
