@@ -5,10 +5,6 @@ import type { DisplayTable, DisplayUse } from '@zesty-crow/core/display';
 import type { Against, Look, SamplePlace } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import type { ValueTarget } from '../viewer/tools/value.ts';
-import type { TOOLS } from '../viewer/tools/registry.ts';
-
-/** A tool of the picture. */
-export type ToolName = keyof typeof TOOLS;
 
 /** `before`: in the place of the picture; `side`: beside it; `mask`: the open mask beside it. */
 export type Comparison = 'off' | 'before' | 'divider' | 'side' | 'mask';
@@ -49,8 +45,8 @@ export const useLook = defineStore('look', () => {
   const fenceShape = ref<string>();
   /** Which of the IDs under the pointer is meant: 0 the front one. */
   const behind = ref(0);
-  /** What the pointer does in the picture. */
-  const tool = ref<ToolName>('pick');
+  /** What the pointer does in the picture: the name of a tool of the stage. */
+  const tool = ref('pick');
   /** The setting for which the next click takes a colour: the id of its step, and its key. */
   const sampling = ref<string>();
   /** What is done with it. */

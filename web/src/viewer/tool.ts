@@ -18,8 +18,8 @@ export interface ToolHost {
 }
 
 /**
- * What the pointer does in the picture: one file a tool in `tools/`, and one line in `tools/registry.ts`. A tool knows
- * the viewer, and what it works on is handed to it by the screen that uses it.
+ * What the pointer does in the picture: the gestures are in `tools/`, one file each. A gesture knows the viewer; what it
+ * works on is handed to it by the screen that uses it.
  */
 export interface ViewerTool {
   /** Outline of what a click would take, in picture pixels, drawn by the viewer. */

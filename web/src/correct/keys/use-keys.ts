@@ -4,6 +4,7 @@ import { useChanges } from '../../shot/changes/changes.ts';
 import { useSequence } from '../frames/sequence.ts';
 import { useKeyChoices } from './key-choices.ts';
 import { COMMON_KEYS, type KeyUse } from './keys.ts';
+import { STAGE_TOOLS } from '../pointer/tools/list.ts';
 import { useLook } from '../../shot/look.ts';
 
 /**
@@ -74,10 +75,9 @@ export function useKeys(
     { key: '.', label: 'Frame after', group: 'Frames', act: () => sequence.goBy(1) },
     { key: 'I', label: 'Play from this frame on', group: 'Frames', act: () => sequence.setEnd('first') },
     { key: 'O', label: 'Play up to this frame', group: 'Frames', act: () => sequence.setEnd('last') },
-    { key: 'C', label: 'Click and sweep', group: 'Choose', act: () => (view.tool = 'pick') },
-    { key: 'D', label: 'Draw around', group: 'Choose', act: () => (view.tool = 'lasso') },
-    { key: 'R', label: 'Box', group: 'Choose', act: () => (view.tool = 'box') },
-    { key: 'K', label: 'Brush on the mask', group: 'Choose', act: () => (view.tool = 'brush') },
+    ...STAGE_TOOLS.flatMap(({ name, choice }): KeyUse[] =>
+      choice ? [{ ...choice, group: 'Choose', act: () => (view.tool = name) }] : [],
+    ),
     { key: 'X', label: 'Next kind of ID', group: 'Choose', act: () => view.nextLayer() },
     { key: 'N', label: 'Next ID under the pointer', group: 'Choose', act: () => view.behind++ },
     {

@@ -2,11 +2,8 @@ import { computed } from 'vue';
 import type { ViewerTool } from '../tool.ts';
 
 /** One of several tools at a time; a drag stays with the one that it began with. */
-export function chosenTool<K extends string>(
-  tools: Readonly<Record<K, ViewerTool>>,
-  chosen: () => K,
-): ViewerTool {
-  const now = computed(() => tools[chosen()]);
+export function chosenTool(tools: ReadonlyMap<string, ViewerTool>, chosen: () => string): ViewerTool {
+  const now = computed(() => tools.get(chosen())!);
   let held: ViewerTool | undefined;
   return {
     hover: computed(() => now.value.hover.value),
@@ -24,7 +21,7 @@ export function chosenTool<K extends string>(
     },
     over: (probe) => now.value.over(probe),
     leave() {
-      for (const tool of Object.values<ViewerTool>(tools)) tool.leave();
+      for (const tool of tools.values()) tool.leave();
     },
   };
 }

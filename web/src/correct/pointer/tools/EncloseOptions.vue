@@ -1,0 +1,15 @@
+<script setup lang="ts">
+import SegmentChoice from '../../../fields/SegmentChoice.vue';
+import { useLook } from '../../../shot/look.ts';
+
+/** What of the members a line around them takes. */
+const view = useLook();
+const ENCLOSED = [
+  { value: 'inside', label: 'Whole', title: 'What lies whole within the line' },
+  { value: 'touched', label: 'Touched', title: 'All that the line touches' },
+] as const;
+</script>
+
+<template>
+  <SegmentChoice v-model="view.enclosed" label="What is taken" :options="ENCLOSED" />
+</template>

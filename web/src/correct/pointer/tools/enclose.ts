@@ -1,0 +1,48 @@
+import { Lasso, SquareDashed } from '@lucide/vue';
+import { usePicture } from '../../../picture/picture.ts';
+import { useLook } from '../../../shot/look.ts';
+import { boxTool, lassoTool, type EncloseTarget } from '../../../viewer/tools/enclose.ts';
+import { usePicking } from '../../use-picking.ts';
+import EncloseOptions from './EncloseOptions.vue';
+import type { StageTool } from './stage-tool.ts';
+import { unreadable } from './unreadable.ts';
+
+/** A lasso or a box takes what it encloses. */
+function useEncloseTarget(): EncloseTarget {
+  const picture = usePicture();
+  const view = useLook();
+  const picking = usePicking();
+  return {
+    async enclosed(line) {
+      const { layer } = view;
+      if (layer === undefined) return;
+      const found = await picture.membersWithin(
+        layer,
+        line.flatMap((p) => [p.x, p.y]),
+        view.enclosed,
+      );
+      if (picture.cast.find((l) => l.name === layer)?.state === 'failed') return void unreadable(layer);
+      picking.take(layer, found);
+    },
+  };
+}
+
+export const lasso: StageTool = {
+  name: 'lasso',
+  choice: { label: 'Draw around', key: 'D', icon: Lasso },
+  options: EncloseOptions,
+  use() {
+    const target = useEncloseTarget();
+    return (host) => lassoTool(host, target);
+  },
+};
+
+export const box: StageTool = {
+  name: 'box',
+  choice: { label: 'Box', key: 'R', icon: SquareDashed },
+  options: EncloseOptions,
+  use() {
+    const target = useEncloseTarget();
+    return (host) => boxTool(host, target);
+  },
+};
