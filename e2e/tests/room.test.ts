@@ -120,7 +120,7 @@ describe.each(SIZES)('at %d x %d', (width, height) => {
   });
 
   test('the bar is one row, as high in every way of looking, and the picture stays where it is', async () => {
-    const bar = async () => (await boxes('.look-bar'))[0]!;
+    const bar = async () => (await boxes('.view-bar'))[0]!;
     const first = await bar();
     expect(first.height).toBeLessThanOrEqual(40);
     await page.press('1');
@@ -131,7 +131,7 @@ describe.each(SIZES)('at %d x %d', (width, height) => {
       await page.settled();
       expect(await bar()).toEqual(first);
       // All of it is on the bar.
-      for (const b of await boxes('.look-bar button')) {
+      for (const b of await boxes('.view-bar button')) {
         expect(b.y).toBeGreaterThanOrEqual(first.y - 1);
         expect(b.x + b.width).toBeLessThanOrEqual(first.x + first.width + 1);
         expect(Math.min(b.width, b.height)).toBeGreaterThanOrEqual(24);

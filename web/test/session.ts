@@ -22,7 +22,7 @@ export const file = (name: string, frame: number | null = null): PictureFile => 
 export const view = (more: Partial<ViewState> = {}): ViewState => ({
   changes: [],
   openChange: undefined,
-  look: 'picture',
+  mode: 'picture',
   display: { stops: 0, gamma: 1, transform: 'srgb' },
   against: { kind: 'rendered' },
   gain: 4,

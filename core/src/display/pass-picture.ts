@@ -12,7 +12,7 @@ export interface Shown {
 }
 
 /** How numbers become a picture: light through the display transform, data as grey, directions around mid grey. */
-export type NumbersLook = 'light' | 'range' | 'directions' | 'share' | 'numbers';
+export type NumbersDisplay = 'light' | 'range' | 'directions' | 'share' | 'numbers';
 
 /** Means of squares of `by` pixels of what is finite; NaN where nothing is. */
 export function reducedPlane(
@@ -68,18 +68,18 @@ export function rangeOf(planes: readonly ArrayLike<number>[]): { from: number; t
 export function passPicture(
   planes: readonly ArrayLike<number>[],
   { width, height }: { width: number; height: number },
-  look: NumbersLook,
+  shownAs: NumbersDisplay,
   side: number,
   display = false,
 ): Shown & { range?: { from: number; to: number } } {
   const by = Math.max(1, Math.ceil(Math.max(width, height) / side));
   const three = planes.slice(0, 3).map((p) => reducedPlane(p, width, height, by));
   const [w, h] = [Math.ceil(width / by), Math.ceil(height / by)];
-  const range = look === 'range' || look === 'numbers' ? rangeOf(planes.slice(0, 3)) : undefined;
+  const range = shownAs === 'range' || shownAs === 'numbers' ? rangeOf(planes.slice(0, 3)) : undefined;
   const byte = (v: number): number => {
     if (range) return 255 * ((v - range.from) / (range.to - range.from));
-    if (look === 'directions') return 255 * (0.5 + 0.5 * v);
-    if (look === 'share' || display) return 255 * v;
+    if (shownAs === 'directions') return 255 * (0.5 + 0.5 * v);
+    if (shownAs === 'share' || display) return 255 * v;
     return displayByte(v);
   };
   const data = new Uint8ClampedArray(4 * w * h);

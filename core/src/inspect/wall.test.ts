@@ -12,7 +12,7 @@ const { layers } = loadIdLayers(image);
 const wall = wallOf(image.header, findBeauty(image.header), layers);
 
 test('every channel of a frame hangs in one pass, the picture first, then IDs, then the rest', () => {
-  expect(wall.map((p) => [p.name, p.look])).toEqual([
+  expect(wall.map((p) => [p.name, p.shownAs])).toEqual([
     ['picture', 'light'],
     ['CryptoObject', 'ids'],
     ['CryptoMaterial', 'ids'],

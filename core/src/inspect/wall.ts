@@ -3,7 +3,7 @@ import { BYTES_PER_SAMPLE } from '../formats/exr/types.ts';
 import { isCryptomatteChannel } from '../idlayers/cryptomatte.ts';
 import type { DescribedLayer } from '../idlayers/load.ts';
 import type { BeautyChannels } from '../version/beauty.ts';
-import { layerKindOf, layerOfChannel, type PassLook } from '../version/layer-kinds.ts';
+import { layerKindOf, layerOfChannel, type PassDisplay } from '../version/layer-kinds.ts';
 
 /** One pass of a frame on the wall: what it is, and of which channels it is made. */
 export interface WallPass {
@@ -13,7 +13,7 @@ export interface WallPass {
   label: string;
   /** What it is for, in a line. */
   purpose: string;
-  look: PassLook;
+  shownAs: PassDisplay;
   channels: string[];
   /** Types and numbers of its channels, for people: `3 × half`. */
   types: string;
@@ -77,18 +77,18 @@ export function wallOf(
   const add = (
     name: string,
     names: readonly string[],
-    what: Pick<WallPass, 'label' | 'purpose' | 'look'>,
+    what: Pick<WallPass, 'label' | 'purpose' | 'shownAs'>,
   ) => {
     const own = names.flatMap((n) => left.get(n) ?? []);
     if (own.length === 0) return;
     for (const n of names) left.delete(n);
     const share = own.reduce((sum, c) => sum + bytesOf(c), 0) / total;
-    const { label, purpose, look } = what;
+    const { label, purpose, shownAs } = what;
     passes.push({
       name,
       label,
       purpose,
-      look,
+      shownAs,
       channels: own.map((c) => c.name),
       types: typesOf(own),
       layer: layerOfChannel(own[0]!.name),
@@ -100,13 +100,13 @@ export function wallOf(
     add('picture', [...new Set([beauty.r, beauty.g, beauty.b])].concat(beauty.a ?? []), {
       label: 'Picture',
       purpose: 'The finished render: what is corrected.',
-      look: 'light',
+      shownAs: 'light',
     });
   for (const layer of layers) {
     const own = [...left.keys()].filter(
       (n) => layer.channels.includes(n) || layer.sources?.includes(n) || isCryptomatteChannel(layer.info, n),
     );
-    add(layer.name, own.sort(byLetter), { ...ID_KINDS[layer.kind], look: 'ids' });
+    add(layer.name, own.sort(byLetter), { ...ID_KINDS[layer.kind], shownAs: 'ids' });
   }
   const groups = new Map<string, string[]>();
   for (const name of left.keys()) {

@@ -24,9 +24,9 @@ export interface RenderRequest {
   /** Cut-out: objects that catch the members' shadow and reflection, as picks. */
   catcher?: MemberPick[];
   /** Patch: new looks by the material's name in the scene. */
-  looks?: Record<string, Look>;
+  looks?: Record<string, MaterialOverride>;
 }
-export interface Look {
+export interface MaterialOverride {
   colour?: Rgb;
   metalness?: number;
   roughness?: number;
@@ -98,11 +98,11 @@ export function stage(posed: Scene, plan: Plan, roster: Roster, request: RenderR
   if (request.what === 'patch')
     // Only the members change: what else has the same material keeps it.
     for (const i of members) {
-      const look = request.looks?.[posed.materials[parts[i]!.material]!.name];
-      if (!look) continue;
-      const changed = { ...materials[parts[i]!.material]!, ...look };
+      const own = request.looks?.[posed.materials[parts[i]!.material]!.name];
+      if (!own) continue;
+      const changed = { ...materials[parts[i]!.material]!, ...own };
       // A new colour replaces the old one, picture and all.
-      if (look.colour) delete changed.colourMap;
+      if (own.colour) delete changed.colourMap;
       if (parts === posed.parts) parts = [...parts];
       parts[i] = { ...parts[i]!, material: materials.push(changed) - 1 };
     }

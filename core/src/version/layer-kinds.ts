@@ -1,5 +1,5 @@
 /** How a pass is made into a picture that can be looked at. */
-export type PassLook = 'light' | 'range' | 'directions' | 'share' | 'ids' | 'numbers';
+export type PassDisplay = 'light' | 'range' | 'directions' | 'share' | 'ids' | 'numbers';
 
 /** What a kind of pass is called, what it is for, and how it is shown. */
 export interface LayerKind {
@@ -7,7 +7,7 @@ export interface LayerKind {
   label: string;
   /** In a line. */
   purpose: string;
-  look: PassLook;
+  shownAs: PassDisplay;
   /** Names of layers that are of this kind. */
   name: RegExp;
   /** How many channels it has: one, or three and more. */
@@ -32,7 +32,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'depth',
     label: 'Depth',
     purpose: 'How far away each pixel is: for haze, for what lies behind something.',
-    look: 'range',
+    shownAs: 'range',
     name: /^(z|depth|zdepth|distance)$/,
     channels: 'one',
   },
@@ -40,7 +40,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'mist',
     label: 'Mist',
     purpose: 'Depth between two distances, 0 to 1: for haze.',
-    look: 'share',
+    shownAs: 'share',
     name: /^(mist|fog)$/,
     channels: 'one',
   },
@@ -48,7 +48,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'normals',
     label: 'Normals',
     purpose: 'Which way each surface faces: for light from a side.',
-    look: 'directions',
+    shownAs: 'directions',
     name: /^(n|normals?|nrm)$/,
     channels: 'three',
   },
@@ -56,7 +56,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'position',
     label: 'Position',
     purpose: 'Where each pixel is in the scene: for masks by place.',
-    look: 'range',
+    shownAs: 'range',
     name: /^(p|pos|position|world)$/,
     channels: 'three',
   },
@@ -64,7 +64,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'motion',
     label: 'Motion',
     purpose: 'How each pixel moves until the next frame: for motion blur.',
-    look: 'range',
+    shownAs: 'range',
     name: /^(motion|velocity|vector|motionvector)$/,
     channels: 'any',
   },
@@ -72,7 +72,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'occlusion',
     label: 'Ambient occlusion',
     purpose: 'How much of the sky each point sees: multiply by it to deepen corners.',
-    look: 'share',
+    shownAs: 'share',
     name: /^(ao|occlusion|ambientocclusion)$/,
     channels: 'any',
   },
@@ -80,7 +80,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'base-colour',
     label: 'Base colour',
     purpose: 'Colour of the material without light: for recolouring it alone.',
-    look: 'light',
+    shownAs: 'light',
     name: /^(albedo|base|basecolor|basecolour|diffusecolor|diffusefilter)$/,
     channels: 'three',
   },
@@ -88,7 +88,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'shadow',
     label: 'Shadow',
     purpose: 'Where shadows fall: for making them lighter, darker or warmer.',
-    look: 'share',
+    shownAs: 'share',
     name: /^shadows?$/,
     channels: 'any',
   },
@@ -96,7 +96,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'emission',
     label: 'Emission',
     purpose: 'What shines by itself: for glow.',
-    look: 'light',
+    shownAs: 'light',
     name: /^(emission|emissive|emit|incandescence)$/,
     channels: 'three',
     adds: true,
@@ -105,7 +105,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'reflection',
     label: 'Reflection',
     purpose: 'Light that is mirrored: for calming or lifting shine.',
-    look: 'light',
+    shownAs: 'light',
     name: /^(reflection|reflections|specular|spec|glossy|coat)$/,
     channels: 'three',
     adds: true,
@@ -114,7 +114,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'refraction',
     label: 'Refraction',
     purpose: 'Light that comes through glass and liquids.',
-    look: 'light',
+    shownAs: 'light',
     name: /^(refraction|transmission)$/,
     channels: 'three',
     adds: true,
@@ -123,7 +123,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'diffuse',
     label: 'Diffuse light',
     purpose: 'Light that is scattered back by surfaces.',
-    look: 'light',
+    shownAs: 'light',
     name: /^(diffuse|diff|sss|subsurface|gi|indirect|direct)$/,
     channels: 'three',
     adds: true,
@@ -132,7 +132,7 @@ export const LAYER_KINDS: readonly LayerKind[] = [
     kind: 'coverage',
     label: 'Mask',
     purpose: 'A share of each pixel, 0 to 1: can be a mask.',
-    look: 'share',
+    shownAs: 'share',
     name: /^(a|alpha|mask|matte|buffer|coverage)$/,
     channels: 'one',
   },
@@ -143,7 +143,7 @@ const COLOUR: LayerKind = {
   kind: 'colour',
   label: 'Colours',
   purpose: 'Three channels, shown as colours.',
-  look: 'light',
+  shownAs: 'light',
   name: /^/,
   channels: 'three',
 };
@@ -151,7 +151,7 @@ const NUMBERS: LayerKind = {
   kind: 'numbers',
   label: 'Numbers',
   purpose: 'A channel of data, shown between its smallest and its largest value.',
-  look: 'range',
+  shownAs: 'range',
   name: /^/,
   channels: 'one',
 };

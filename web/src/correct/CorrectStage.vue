@@ -5,7 +5,7 @@ import type { Area } from '@zesty-crow/core/planes';
 import type { Probe } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { useChanges } from '../shot/changes/changes.ts';
-import { useLook } from '../shot/look.ts';
+import { useView } from '../shot/view.ts';
 import PictureViewer from '../viewer/PictureViewer.vue';
 import type { Place } from '../viewer/tool.ts';
 import FenceHandles from './FenceHandles.vue';
@@ -35,7 +35,7 @@ const emit = defineEmits<{
 }>();
 const picture = usePicture();
 const changes = useChanges();
-const view = useLook();
+const view = useView();
 const sequence = useSequence();
 const scopes = useScopes();
 const makeTool = useStageTools();
@@ -100,7 +100,7 @@ defineExpose({
     <PictureViewer
       ref="viewer"
       :picture="picture"
-      :look="view"
+      :view="view"
       :make-tool="makeTool"
       @probe="found"
       @menu="(at, place) => (asked = at && { probe: at, at: place })"

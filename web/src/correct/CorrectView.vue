@@ -17,7 +17,7 @@ import { useTurns } from './use-turns.ts';
 import { useChanges } from '../shot/changes/changes.ts';
 import ChangeListPanel from './list/ChangeListPanel.vue';
 import ChangeSheet from './sheet/ChangeSheet.vue';
-import { useLook } from '../shot/look.ts';
+import { useView } from '../shot/view.ts';
 import FrameRow from './frames/FrameRow.vue';
 import { useSequence } from './frames/sequence.ts';
 import FindingsPanel from '../shot/FindingsPanel.vue';
@@ -37,7 +37,7 @@ import VariantPanel from './variants/VariantPanel.vue';
 
 const props = defineProps<{ id: string }>();
 const changes = useChanges();
-const view = useLook();
+const view = useView();
 
 const { shot, load: loadShot } = useShot(props.id);
 /** First the picture and the bars, then the list, then the open change. */

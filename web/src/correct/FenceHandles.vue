@@ -11,13 +11,13 @@ import { usePicture } from '../picture/picture.ts';
 import type { Placement } from '../viewer/placement.ts';
 import { useChanges } from '../shot/changes/changes.ts';
 import { useWay } from './frames/use-way.ts';
-import { useLook } from '../shot/look.ts';
+import { useView } from '../shot/view.ts';
 
 /** The unfolded shape of the open change's fence in the picture, with handles that move it by pointer and by keys. */
 const props = defineProps<{ place: Placement; size: Size }>();
 const changes = useChanges();
 const picture = usePicture();
-const view = useLook();
+const view = useView();
 
 const NEAR = 7;
 /** A shape of the fence, or what a correction lays into the picture. */

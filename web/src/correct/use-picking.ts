@@ -2,7 +2,7 @@ import { isIn, isNothing, matchMembers, putIn, putOut, swapped, type MemberPick 
 import { usePicture } from '../picture/picture.ts';
 import { notify } from '../server/notify.ts';
 import { useChanges } from '../shot/changes/changes.ts';
-import { useLook } from '../shot/look.ts';
+import { useView } from '../shot/view.ts';
 import { useRecentPicks } from './sheet/recent-picks.ts';
 
 interface Met {
@@ -14,7 +14,7 @@ interface Met {
 export function usePicking() {
   const changes = useChanges();
   const picture = usePicture();
-  const view = useLook();
+  const view = useView();
   const recent = useRecentPicks();
   const who = (): readonly MemberPick[] => changes.owner?.who ?? [];
   const isChosen = (layer: string, member: Met) => isIn(who(), layer, member);

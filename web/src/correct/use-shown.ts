@@ -3,7 +3,7 @@ import type { ListedChange } from '@zesty-crow/core/changes';
 import { halvingsAt, type Area } from '@zesty-crow/core/planes';
 import { usePicture } from '../picture/picture.ts';
 import { useChanges } from '../shot/changes/changes.ts';
-import { useLook } from '../shot/look.ts';
+import { useView } from '../shot/view.ts';
 import { useListed } from './use-listed.ts';
 
 /**
@@ -15,7 +15,7 @@ import { useListed } from './use-listed.ts';
 export function useShown(visible: ShallowRef<Area | undefined>, zoom: Ref<number>): () => void {
   const picture = usePicture();
   const changes = useChanges();
-  const view = useLook();
+  const view = useView();
 
   const listed = useListed(
     () => changes.list,
@@ -39,7 +39,7 @@ export function useShown(visible: ShallowRef<Area | undefined>, zoom: Ref<number
     picture.show({
       changes: shown.value,
       openChange: changes.openId,
-      look: view.look,
+      mode: view.mode,
       display: { ...view.display, table: view.table?.takes },
       against: { ...view.against },
       othersChanges: others.value,
@@ -53,9 +53,9 @@ export function useShown(visible: ShallowRef<Area | undefined>, zoom: Ref<number
         mask: view.beside === 'mask',
         before: view.holdBefore || view.divider !== undefined || view.beside === 'before',
         // While a value is dragged, neither is shown.
-        dim: picking() && dimming() && view.look === 'picture' && changes.owner !== undefined,
+        dim: picking() && dimming() && view.mode === 'picture' && changes.owner !== undefined,
         outline: picking(),
-        warn: view.warnings.length > 0 && view.look === 'picture',
+        warn: view.warnings.length > 0 && view.mode === 'picture',
       },
       visible: visible.value,
       scale: (zoom.value / 100) * devicePixelRatio,
@@ -66,7 +66,7 @@ export function useShown(visible: ShallowRef<Area | undefined>, zoom: Ref<number
       others,
       () => changes.openHeading,
       () => changes.openId,
-      () => view.look,
+      () => view.mode,
       () => ({ ...view.display }),
       () => ({ ...view.against }),
       () => view.gain,

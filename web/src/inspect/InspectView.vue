@@ -8,7 +8,7 @@ import type { RoleUse } from '@zesty-crow/core/roles';
 import type { ChannelMask } from '@zesty-crow/core/version';
 import type { StoredFile } from '@zesty-crow/server/contract';
 import { useChanges } from '../shot/changes/changes.ts';
-import { useLook } from '../shot/look.ts';
+import { useView } from '../shot/view.ts';
 import type { Member } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import { api } from '../server/api.ts';
@@ -91,7 +91,7 @@ async function beginChange(layer: string, members: Member[]): Promise<void> {
 
 /** A new change, and clicks in the picture take from this ID layer. */
 async function pickFrom(layer: string): Promise<void> {
-  useLook().layer = layer;
+  useView().layer = layer;
   await beginChange(layer, []);
 }
 
@@ -303,7 +303,7 @@ async function takeOut({ id, name }: StoredFile): Promise<void> {
               type="button"
               @click="screen = { of: 'role', layer: layersOf(p)[0]! }"
             >
-              {{ p.look === 'ids' ? 'Names…' : 'Use as ID pass…' }}
+              {{ p.shownAs === 'ids' ? 'Names…' : 'Use as ID pass…' }}
             </button>
             <button
               v-else-if="p.name === 'Masks' && masks.length"

@@ -40,7 +40,7 @@ const stacked = computed(() => {
 });
 const title = (p: WallPass) => (p.name === 'picture' ? 'Picture' : p.name);
 /** Only of colours it makes a difference. */
-const canBeEncoded = computed(() => props.pass.look === 'light' && props.pass.layer !== 'added up');
+const canBeEncoded = computed(() => props.pass.shownAs === 'light' && props.pass.layer !== 'added up');
 
 onKeyStroke('Escape', () => emit('close'));
 onKeyStroke('f', () => (place.value = zoomIdentity));
@@ -62,7 +62,7 @@ onKeyStroke('f', () => (place.value = zoomIdentity));
         <SquareSplitHorizontal :size="15" /> Beside
       </button>
       <button
-        v-if="pass.look === 'ids'"
+        v-if="pass.shownAs === 'ids'"
         class="plain-button"
         type="button"
         title="Begin a change, and pick from this layer in the picture"

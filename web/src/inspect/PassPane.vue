@@ -84,8 +84,8 @@ watch([at, channel, () => props.pass.name], async ([pixel]) => {
 });
 /** What is at a pixel: of IDs their names and coverages, of everything else the numbers. */
 async function valuesAt({ x, y }: { x: number; y: number }): Promise<{ label: string; text: string }[]> {
-  const { name, look } = props.pass;
-  if (look === 'ids' && channel.value === undefined) {
+  const { name, shownAs } = props.pass;
+  if (shownAs === 'ids' && channel.value === undefined) {
     const found = await picture.probe(x, y, name);
     const ids = found?.layers.find((l) => l.layer === name)?.ids ?? [];
     return ids.map((i) => ({ label: i.name, text: `${Number((100 * i.coverage).toFixed(1))} %` }));

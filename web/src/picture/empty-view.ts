@@ -4,7 +4,7 @@ import type { ViewState } from './messages.ts';
 export const EMPTY_VIEW: ViewState = {
   changes: [],
   openChange: undefined,
-  look: 'picture',
+  mode: 'picture',
   display: { stops: 0, gamma: 1, transform: 'srgb' },
   against: { kind: 'rendered' },
   gain: 4,

@@ -17,7 +17,7 @@ import type {
 } from '@zesty-crow/core';
 
 /** How the picture is looked at. */
-export type Look = 'picture' | 'ids' | 'mask' | 'cutout' | 'difference';
+export type ModeName = 'picture' | 'ids' | 'mask' | 'cutout' | 'difference';
 
 /** What the picture is compared with: as rendered, without the open change or with one only, another version or variant. */
 export type Against =
@@ -120,7 +120,7 @@ export interface ShownTile {
 }
 
 /**
- * What is on the screen: `view` is the corrected picture or another look, `before` what it is compared with, `mask` the
+ * What is on the screen: `view` is the corrected picture or another mode of view, `before` what it is compared with, `mask` the
  * open change's mask beside the picture, `warn` marks over it.
  */
 export type Surface = 'view' | 'before' | 'dim' | 'mask' | 'warn';
@@ -133,7 +133,7 @@ export interface ViewState {
   openChange: string | undefined;
   /** The heading whose id that is, if it is none of a change: its mask is shown. */
   openHeading?: Heading | undefined;
-  look: Look;
+  mode: ModeName;
   display: ViewDisplay;
   /** What before is. */
   against: Against;

@@ -59,14 +59,14 @@ test('before has clean edges where the picture has: without a change that is off
   const nothing = { ...BEES, on: false };
   const { surface } = await open([clean, nothing], {
     openChange: 'bees',
-    look: 'difference',
+    mode: 'difference',
     against: { kind: 'without' },
   });
   expect(surface('view').every((v, i) => (i % 4 === 3 ? v === 255 : v === 0))).toBe(true);
 });
 
 test('a difference is black where nothing changed, and another version can be what before is', async () => {
-  const { session, rest, surface } = await open([SMOKER], { look: 'difference' });
+  const { session, rest, surface } = await open([SMOKER], { mode: 'difference' });
   const lit = (b: Buffer) => b.reduce((n, v, i) => n + (i % 4 !== 3 && v > 0 ? 1 : 0), 0);
   const own = lit(surface('view'));
   expect(own).toBeGreaterThan(1000);
@@ -78,7 +78,7 @@ test('a difference is black where nothing changed, and another version can be wh
       changes: [SMOKER],
       openChange: 'smoker',
       wanted,
-      look: 'difference',
+      mode: 'difference',
       against: { kind: 'version', key: 'v2' },
     }),
   );

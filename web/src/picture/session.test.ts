@@ -410,14 +410,14 @@ test('the mask of an open heading is seen although nothing stands under it, and 
   const at = (surface: string, tile: number) => [...told.tiles.get(`${surface} ${tile} 0`)!.data.slice(0, 3)];
   expect(at('mask', 0)).toEqual([255, 255, 255]);
   expect(at('mask', 9)).toEqual([0, 0, 0]);
-  session.show(shown({ look: 'cutout', ground: 'white' }));
+  session.show(shown({ mode: 'cutout', ground: 'white' }));
   await rest();
   expect(at('view', 9)).toEqual([255, 255, 255]);
   const red = Uint8ClampedArray.from({ length: 4 * 640 * 360 }, (_, i) =>
     i % 4 === 0 || i % 4 === 3 ? 200 : 10,
   );
   await session.ask({ ask: 'layUnder', data: red });
-  session.show(shown({ look: 'cutout', ground: 'picture' }));
+  session.show(shown({ mode: 'cutout', ground: 'picture' }));
   await rest();
   expect(at('view', 9)).toEqual([200, 10, 10]);
   expect(at('view', 0)).not.toEqual([200, 10, 10]);

@@ -1,6 +1,6 @@
 import type { ListedChange } from '@zesty-crow/core';
 import { EMPTY_VIEW } from './empty-view.ts';
-import type { Look, ViewState } from './messages.ts';
+import type { ModeName, ViewState } from './messages.ts';
 import { differenceOf } from './view-difference.ts';
 
 const change = (id: string, more: Partial<ListedChange> = {}): ListedChange => ({
@@ -42,17 +42,17 @@ test('a frame that was just opened shows everything anew', () => {
 
 test.each<[string, Partial<ViewState>, Partial<ViewState>, string[]]>([
   ['another display', {}, { display: { ...EMPTY_VIEW.display, stops: 1 } }, ['view', 'before', 'watched']],
-  ['another mode', {}, { look: 'ids' }, ['view']],
-  ['masks, before which is something else', {}, { look: 'mask' }, ['view', 'before']],
-  ['another layer', { look: 'ids' }, { look: 'ids', layer: 'b' }, ['view']],
+  ['another mode', {}, { mode: 'ids' }, ['view']],
+  ['masks, before which is something else', {}, { mode: 'mask' }, ['view', 'before']],
+  ['another layer', { mode: 'ids' }, { mode: 'ids', layer: 'b' }, ['view']],
   [
     'another ground, of cut-outs alone',
-    { look: 'cutout' },
-    { look: 'cutout', ground: 'grey' as never },
+    { mode: 'cutout' },
+    { mode: 'cutout', ground: 'grey' as never },
     ['view'],
   ],
   ['another ground, which nobody sees', {}, { ground: 'grey' as never }, []],
-  ['differences so many times as large', { look: 'difference' }, { look: 'difference', gain: 8 }, ['view']],
+  ['differences so many times as large', { mode: 'difference' }, { mode: 'difference', gain: 8 }, ['view']],
   ['other warnings', {}, { warnings: ['outside'] }, ['warnings']],
   ['another open change', {}, { openChange: 'b' }, ['mask', 'whole']],
   ['seen from afar', {}, { scale: 0.25 }, ['outline']],
@@ -77,8 +77,8 @@ test('the open change’s mask is another one by its members, edge, fence and br
 test('of a mask its limit counts, where it is looked at', () => {
   const use = (most: number) =>
     ({ id: 'u', kind: 'exposure', on: true, values: { lightness: [0, most] } }) as never;
-  const at = (most: number, look: Look) =>
-    view({ look, openChange: 'a', limitOf: 'u', changes: [change('a', { corrections: [use(most)] })] });
+  const at = (most: number, mode: ModeName) =>
+    view({ mode, openChange: 'a', limitOf: 'u', changes: [change('a', { corrections: [use(most)] })] });
   expect(due(at(1, 'mask'), at(2, 'mask'))).toEqual(['view']);
   expect(due(at(1, 'picture'), at(2, 'picture'))).toEqual([]);
 });

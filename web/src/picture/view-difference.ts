@@ -38,7 +38,7 @@ export function differenceOf(last: ViewState | undefined, now: ViewState): ViewD
   const another = last?.openChange !== now.openChange;
   return {
     view:
-      display || last.look !== now.look || last.layer !== now.layer || (mode.changed?.(last, now) ?? false),
+      display || last.mode !== now.mode || last.layer !== now.layer || (mode.changed?.(last, now) ?? false),
     // Only one of two modes shows something else as before.
     before: display || (modeOf(last).before === undefined) !== (mode.before === undefined),
     warnings: last !== undefined && last.warnings.join() !== now.warnings.join(),

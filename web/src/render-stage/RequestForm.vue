@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue';
 import type { RenderRequest } from '@zesty-crow/core';
 import { usePlan } from '../shot/plan.ts';
 import type { Version } from '@zesty-crow/server/contract';
-import { type Asked, lookOf, memberOptions, requestOf } from './request.ts';
+import { type Asked, overrideOf, memberOptions, requestOf } from './request.ts';
 
 const props = defineProps<{ versions: Version[] }>();
 const emit = defineEmits<{ change: [value: Asked] }>();
@@ -55,7 +55,7 @@ const value = computed(() =>
       who: who.value,
       covered: covered.value,
       catcher: catcher.value,
-      look: lookOf(colour.value, metalness.value, roughness.value),
+      override: overrideOf(colour.value, metalness.value, roughness.value),
     },
     plan.plan,
     plan.roster,

@@ -1,6 +1,6 @@
 import { emptyPlan, rosterOf, srgbToLinear, type Plan } from '@zesty-crow/core';
 import { TABLE, wish } from '../../../core/test/fixtures/outlines.ts';
-import { lookOf, memberOptions, requestOf, type Choices } from './request.ts';
+import { overrideOf, memberOptions, requestOf, type Choices } from './request.ts';
 
 const plan: Plan = {
   ...emptyPlan(),
@@ -9,7 +9,7 @@ const plan: Plan = {
 };
 const roster = rosterOf(TABLE, plan);
 const choose = (more: Partial<Choices>) =>
-  requestOf({ what: 'all', who: [], covered: true, catcher: [], look: {}, ...more }, plan, roster);
+  requestOf({ what: 'all', who: [], covered: true, catcher: [], override: {}, ...more }, plan, roster);
 
 test('everything, and IDs that join a version or stand alone, need no members', () => {
   expect(choose({ base: 'v1' })).toEqual({ request: { what: 'all' } });
@@ -36,19 +36,19 @@ test('a cut-out says what is missing, then carries members and the catcher', () 
 });
 
 test('a patch gives its look to every material of its members, as the scene calls them', () => {
-  const look = { roughness: 0.7 };
-  const asked = choose({ what: 'patch', base: 'v2', who: ['groups:jars/jar_1'], look });
+  const override = { roughness: 0.7 };
+  const asked = choose({ what: 'patch', base: 'v2', who: ['groups:jars/jar_1'], override });
   expect(asked.fault).toBeUndefined();
   expect(asked.base).toBe('v2');
-  expect(asked.request.looks).toEqual({ glass: look, enamel: look });
-  expect(choose({ what: 'patch', who: ['objects:dipper'], look }).fault).toContain('No version is');
+  expect(asked.request.looks).toEqual({ glass: override, enamel: override });
+  expect(choose({ what: 'patch', who: ['objects:dipper'], override }).fault).toContain('No version is');
   expect(choose({ what: 'patch', base: 'v2', who: ['objects:dipper'] }).fault).toBe('Give them a new look.');
-  expect(choose({ what: 'patch', base: 'v2', look }).fault).toBe('Say which members.');
+  expect(choose({ what: 'patch', base: 'v2', override }).fault).toBe('Say which members.');
 });
 
 test('a look is linear light, and only what was set', () => {
-  expect(lookOf(null, undefined, undefined)).toEqual({});
-  expect(lookOf('rgb(255, 0, 128)', 0, undefined)).toEqual({
+  expect(overrideOf(null, undefined, undefined)).toEqual({});
+  expect(overrideOf('rgb(255, 0, 128)', 0, undefined)).toEqual({
     colour: [1, 0, srgbToLinear(128 / 255)],
     metalness: 0,
   });

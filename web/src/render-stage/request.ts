@@ -1,7 +1,7 @@
 import {
   partsOfPicks,
   srgbToLinear,
-  type Look,
+  type MaterialOverride,
   type Plan,
   type RenderRequest,
   type Roster,
@@ -17,7 +17,7 @@ export interface Choices {
   /** Cut away what is in front of the members. */
   covered: boolean;
   catcher: string[];
-  look: Look;
+  override: MaterialOverride;
 }
 
 /** A request as it goes to the server, or why it cannot. */
@@ -52,12 +52,12 @@ function picksOf(values: readonly string[], plan: Plan): MemberPick[] {
   });
 }
 
-/** A look from the form's fields; what is not set stays as it is. The colour is CSS `rgb(…)`, display-referred sRGB. */
-export function lookOf(
+/** An override from the form's fields; what is not set stays as it is. The colour is CSS `rgb(…)`, display-referred sRGB. */
+export function overrideOf(
   colour: string | null,
   metalness: number | undefined,
   roughness: number | undefined,
-): Look {
+): MaterialOverride {
   const rgb = (colour?.match(/[\d.]+/g) ?? []).slice(0, 3).map((n) => srgbToLinear(Number(n) / 255));
   return {
     ...(rgb.length === 3 ? { colour: [rgb[0]!, rgb[1]!, rgb[2]!] as const } : {}),
@@ -68,7 +68,7 @@ export function lookOf(
 
 /** Makes the request, with a fault in words while something it needs is missing. */
 export function requestOf(choices: Choices, plan: Plan, roster: Roster): Asked {
-  const { what, base, look } = choices;
+  const { what, base, override } = choices;
   const request: RenderRequest = { what };
   const faults: string[] = [];
   if (what === 'cut-out' || what === 'patch') {
@@ -80,12 +80,12 @@ export function requestOf(choices: Choices, plan: Plan, roster: Roster): Asked {
     if (choices.catcher.length) request.catcher = picksOf(choices.catcher, plan);
   }
   if (what === 'patch') {
-    // The look goes to every material that the members have.
+    // The override goes to every material that the members have.
     const sources = partsOfPicks(request.who!, roster).map(
       (p) => roster.materials[roster.parts[p]!.material]!.source,
     );
-    request.looks = Object.fromEntries(sources.map((source) => [source, look]));
-    if (Object.keys(look).length === 0) faults.push('Give them a new look.');
+    request.looks = Object.fromEntries(sources.map((source) => [source, override]));
+    if (Object.keys(override).length === 0) faults.push('Give them a new look.');
     if (!base) faults.push(`No version is ${plan.render.width} x ${plan.render.height}, as the plan says.`);
   }
   const needsBase = what === 'ids' || what === 'patch';

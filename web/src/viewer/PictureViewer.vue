@@ -6,7 +6,7 @@ import type { Probe } from '../picture/messages.ts';
 import { drawViewer, type Scene } from './draw.ts';
 import { LineLayer, strokeHover, strokeTwice } from './line-layer.ts';
 import { Surfaces } from './surfaces.ts';
-import type { Place, ToolHost, ViewerLook, ViewerTool } from './tool.ts';
+import type { Place, ToolHost, ViewerView, ViewerTool } from './tool.ts';
 import { usePlace } from './use-place.ts';
 import { usePointer } from './use-pointer.ts';
 import type { ViewedPicture } from './viewed-picture.ts';
@@ -15,7 +15,7 @@ import ViewerDivider from './ViewerDivider.vue';
 /** A picture with zoom, divider and a tool. It knows no screen and no store: what a click means is the tool's business. */
 const props = defineProps<{
   picture: ViewedPicture;
-  look: ViewerLook;
+  view: ViewerView;
   makeTool: (host: ToolHost) => ViewerTool;
 }>();
 const emit = defineEmits<{
@@ -76,7 +76,7 @@ const NO_BOX = { xMin: 0, yMin: 0, xMax: 0, yMax: 0 };
 // ---- drawing
 
 const before = computed(() =>
-  props.look.holdBefore ? true : props.look.divider !== undefined ? props.look.divider : false,
+  props.view.holdBefore ? true : props.view.divider !== undefined ? props.view.divider : false,
 );
 
 /** Where the files of the frame end too soon. */
@@ -90,8 +90,8 @@ function redraw(): void {
   requestAnimationFrame(() => {
     queued = false;
     if (!context || !surfaces.value) return;
-    const { look } = props;
-    const picking = look.showPicks && !look.adjusting && (look.look === 'picture' || look.look === 'ids');
+    const { view } = props;
+    const picking = view.showPicks && !view.adjusting && (view.mode === 'picture' || view.mode === 'ids');
     const { dataWindow: d, displayWindow: w } = picture.opened ?? {
       dataWindow: NO_BOX,
       displayWindow: NO_BOX,
@@ -105,11 +105,11 @@ function redraw(): void {
       drawn: tool.drawn.value,
       circle: over.value && tool.reach.value > 0 ? { ...pointer.value, radius: tool.reach.value } : undefined,
       mask: false,
-      warn: look.warnings.length > 0 && look.look === 'picture',
+      warn: view.warnings.length > 0 && view.mode === 'picture',
       lines,
-      dim: picking && over.value && look.look === 'picture' && picture.outline.length > 0,
+      dim: picking && over.value && view.mode === 'picture' && picture.outline.length > 0,
       outline: picking ? picture.outline : undefined,
-      hover: look.highlight ?? (picking && over.value ? tool.hover.value : undefined),
+      hover: view.highlight ?? (picking && over.value ? tool.hover.value : undefined),
       before: before.value,
       frame: whole
         ? undefined
@@ -130,7 +130,7 @@ function drawSecond(scene: Scene): void {
   const [w, h] = [Math.round(width * devicePixelRatio), Math.round(height * devicePixelRatio)];
   if (element.width !== w) element.width = w;
   if (element.height !== h) element.height = h;
-  drawViewer(own, width, height, { ...scene, mask: props.look.beside === 'mask', before: true });
+  drawViewer(own, width, height, { ...scene, mask: props.view.beside === 'mask', before: true });
 }
 watch(
   [
@@ -142,14 +142,14 @@ watch(
     tool.drawn,
     tool.reach,
     () => (tool.reach.value > 0 ? pointer.value : undefined),
-    () => props.look.highlight,
+    () => props.view.highlight,
     before,
     () => picture.outline,
-    () => props.look.showPicks,
-    () => props.look.adjusting,
-    () => props.look.look,
-    () => props.look.beside,
-    () => props.look.warnings,
+    () => props.view.showPicks,
+    () => props.view.adjusting,
+    () => props.view.mode,
+    () => props.view.beside,
+    () => props.view.warnings,
   ],
   redraw,
 );
@@ -268,7 +268,7 @@ onMounted(() => (context = canvas.value!.getContext('2d') ?? undefined));
 </script>
 
 <template>
-  <div class="viewer" :class="{ pan: space, beside: look.beside }">
+  <div class="viewer" :class="{ pan: space, beside: view.beside }">
     <canvas
       ref="canvas"
       aria-label="Picture"
@@ -277,22 +277,22 @@ onMounted(() => (context = canvas.value!.getContext('2d') ?? undefined));
       v-on="listeners"
     />
     <canvas
-      v-if="look.beside"
+      v-if="view.beside"
       ref="second"
       class="second"
-      :aria-label="look.beside === 'mask' ? 'Mask' : 'Picture before'"
+      :aria-label="view.beside === 'mask' ? 'Mask' : 'Picture before'"
       role="img"
       v-on="listeners"
     />
     <ViewerDivider
-      v-if="look.divider !== undefined"
-      :model-value="look.divider"
+      v-if="view.divider !== undefined"
+      :model-value="view.divider"
       :canvas="canvas"
       @update:model-value="emit('update:divider', $event)"
     />
     <slot name="over" :place="place" :size="size" />
-    <span v-if="look.holdBefore" class="badge">before</span>
-    <span v-if="look.beside === 'before'" class="badge second-badge">before</span>
+    <span v-if="view.holdBefore" class="badge">before</span>
+    <span v-if="view.beside === 'before'" class="badge second-badge">before</span>
     <span
       v-if="waiting"
       class="badge waiting"

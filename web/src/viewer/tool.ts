@@ -40,8 +40,8 @@ export interface ViewerTool {
 }
 
 /** How the picture is shown, as far as the viewer has to know. */
-export interface ViewerLook {
-  look: 'picture' | 'ids' | 'mask' | 'cutout' | 'difference';
+export interface ViewerView {
+  mode: 'picture' | 'ids' | 'mask' | 'cutout' | 'difference';
   /** Outline what is picked and dim the rest. */
   showPicks: boolean;
   /** A value is being dragged: outlines would be in the way. */

@@ -91,7 +91,7 @@ function fatPasses({ image: { header }, stats, layers, width, height }: Inspecte
       byLayer.set(layerOfChannel(c.name), [...(byLayer.get(layerOfChannel(c.name)) ?? []), c]);
   const fat = [...byLayer].filter(
     ([layer, channels]) =>
-      layerKindOf(layer, channels.length).look === 'light' &&
+      layerKindOf(layer, channels.length).shownAs === 'light' &&
       channels.every((c) => c.type === 'float' && c.bits === undefined && stats?.get(c.name)?.finer === 0),
   );
   if (fat.length === 0) return [];

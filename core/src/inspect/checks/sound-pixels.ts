@@ -53,7 +53,7 @@ export const negativePixels: Check = {
   run: (open) =>
     [...passes(open)].flatMap(([layer, stats]): Finding[] => {
       const negative = sum(stats, (s) => s.negative);
-      if (negative === 0 || layerKindOf(layer, stats.length).look !== 'light') return [];
+      if (negative === 0 || layerKindOf(layer, stats.length).shownAs !== 'light') return [];
       const least = Math.min(...stats.map((s) => s.min));
       return [
         {

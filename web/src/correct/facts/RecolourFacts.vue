@@ -12,7 +12,7 @@ import { api } from '../../server/api.ts';
 import { notify, notifyError } from '../../server/notify.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
 import { seenElsewhere } from '../layer-label.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { reached } from './recolour-words.ts';
 
 /** How a part is recoloured, how near it comes to the swatch, and what would do better. */
@@ -37,7 +37,7 @@ const found = computed(() => {
 
 // ---- matching another part
 
-const view = useLook();
+const view = useView();
 const MATCH = computed(() => `${props.use.id} match`);
 const versions = shallowRef<readonly Version[]>([]);
 onMounted(async () => {

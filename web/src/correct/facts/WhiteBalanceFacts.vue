@@ -6,13 +6,13 @@ import { lightOfGrey } from '@zesty-crow/core/corrections';
 import { usePicture } from '../../picture/picture.ts';
 import { notify, notifyError } from '../../server/notify.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 
 /** Sets the light so that something in the picture becomes neutral. */
 const props = defineProps<{ change: Change; use: StepUse }>();
 const picture = usePicture();
 const changes = useChanges();
-const view = useLook();
+const view = useView();
 
 /** Pixels of a side that are taken together, so that noise names no light. */
 const SIDE = 5;

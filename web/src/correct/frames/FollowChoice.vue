@@ -7,13 +7,13 @@ import { usePicture } from '../../picture/picture.ts';
 import { notify, notifyError } from '../../server/notify.ts';
 import type { Owner } from '@zesty-crow/core/changes/edit';
 import { useChanges } from '../../shot/changes/changes.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 
 /** Which member a shape of a fence goes with from frame to frame. */
 const props = defineProps<{ owner: Owner; use: StepUse }>();
 const changes = useChanges();
 const picture = usePicture();
-const look = useLook();
+const view = useView();
 
 const keyOf = (layer: string, member: string) => `${layer}\0${member}`;
 const STAYS = '-';
@@ -25,7 +25,7 @@ const chosen = computed(() => {
 const offered = computed(() => {
   const { follow } = props.use;
   const own = props.owner.who.filter((p) => p.mode === 'with' && !p.rule);
-  const layer = picture.cast.find((l) => l.name === look.layer);
+  const layer = picture.cast.find((l) => l.name === view.layer);
   const all = things(layer?.members ?? []).map((m) => ({ layer: layer!.name, member: m.name }));
   const rows = [...(follow ? [follow] : []), ...own, ...all];
   return [...new Map(rows.map(({ layer: of, member }) => [keyOf(of, member), { layer: of, member }]))];

@@ -7,7 +7,7 @@ import type { Version } from '@zesty-crow/server/contract';
 import { storedPreview, usePicture } from '../../picture/picture.ts';
 import { fileUrl } from '../../server/api.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { frameAt, nextToMake, sideFor, within, type FrameSpan } from './frame-cache.ts';
 
 /** A frame as its changes made it when it was asked for. */
@@ -36,7 +36,7 @@ const sleep = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 export const useSequence = defineStore('sequence', () => {
   const picture = usePicture();
   const changes = useChanges();
-  const look = useLook();
+  const view = useView();
 
   const version = shallowRef<Version>();
   const frames = ref<number[]>([]);
@@ -140,7 +140,7 @@ export const useSequence = defineStore('sequence', () => {
   async function makeFrame(of: Version, frame: number): Promise<void> {
     const list = listOf(frame);
     const side = sideFor(played.value.length, picture.size!);
-    const { table, ...display } = look.display;
+    const { table, ...display } = view.display;
     const key = JSON.stringify([of.id, side, display, table?.takes, list]);
     const known = made.get(frame);
     if (known?.key !== key) {
@@ -163,7 +163,7 @@ export const useSequence = defineStore('sequence', () => {
     if (listOf(frame) === list) fresh.add(frame);
   }
   watch(
-    [() => changes.list, () => changes.variantId, () => look.display, played],
+    [() => changes.list, () => changes.variantId, () => view.display, played],
     () => {
       fresh.clear();
       void fill();

@@ -5,7 +5,7 @@ import { useSequence } from '../frames/sequence.ts';
 import { useKeyChoices } from './key-choices.ts';
 import { COMMON_KEYS, type KeyUse } from './keys.ts';
 import { STAGE_TOOLS } from '../pointer/tools/list.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 
 /**
  * The keys of the Correct stage. They rest while something is typed or a dialog is open.
@@ -25,17 +25,17 @@ export function useKeys(
   },
   columns: { flipLeft(): void; flipRight(): void; flipBoth(): void },
 ) {
-  const view = useLook();
+  const view = useView();
   const changes = useChanges();
   const sequence = useSequence();
   const sheet = ref(false);
 
   const own: readonly KeyUse[] = [
-    { key: '1', label: 'Picture', group: 'Look', act: () => (view.look = 'picture') },
-    { key: '2', label: 'ID map', group: 'Look', act: () => (view.look = 'ids') },
-    { key: '3', label: 'Mask', group: 'Look', act: () => (view.look = 'mask') },
-    { key: '4', label: 'Cut-out', group: 'Look', act: () => (view.look = 'cutout') },
-    { key: '5', label: 'Difference from before', group: 'Look', act: () => (view.look = 'difference') },
+    { key: '1', label: 'Picture', group: 'Look', act: () => (view.mode = 'picture') },
+    { key: '2', label: 'ID map', group: 'Look', act: () => (view.mode = 'ids') },
+    { key: '3', label: 'Mask', group: 'Look', act: () => (view.mode = 'mask') },
+    { key: '4', label: 'Cut-out', group: 'Look', act: () => (view.mode = 'cutout') },
+    { key: '5', label: 'Difference from before', group: 'Look', act: () => (view.mode = 'difference') },
     {
       key: 'B',
       label: 'As rendered, while it is held',

@@ -6,14 +6,14 @@ import SegmentChoice from '../../fields/SegmentChoice.vue';
 import type { Probe } from '../../picture/messages.ts';
 import { usePicture } from '../../picture/picture.ts';
 import { layerLabel } from '../layer-label.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { useKeyChoices } from '../keys/key-choices.ts';
 import { useScopes } from '../seeing/scopes-open.ts';
 import PixelValues from './PixelValues.vue';
 import ToolChoice from './ToolChoice.vue';
 
 defineProps<{ probe: Probe | undefined }>();
-const view = useLook();
+const view = useView();
 const picture = usePicture();
 const scopes = useScopes();
 const { tip } = useKeyChoices();

@@ -4,12 +4,12 @@ import { through } from '@zesty-crow/core/colour';
 import { shownColour } from '@zesty-crow/core/display';
 import type { Probe } from '../../picture/messages.ts';
 import { usePicture } from '../../picture/picture.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 
 /** The values under the pointer in one line that never changes its height. */
 const props = defineProps<{ probe: Probe | undefined }>();
 const picture = usePicture();
-const view = useLook();
+const view = useView();
 
 const origin = computed(() => picture.opened?.dataWindow ?? { xMin: 0, yMin: 0 });
 const linear = (v: number) => (Math.abs(v) >= 100 ? v.toFixed(1) : v.toFixed(4));

@@ -7,14 +7,14 @@ import type { Probe } from '../../picture/messages.ts';
 import { usePicture } from '../../picture/picture.ts';
 import type { Place } from '../../viewer/tool.ts';
 import { layerLabel } from '../layer-label.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { usePicking } from '../use-picking.ts';
 
 /** Everything at one pixel, in all layers, to be taken row by row: also what lies behind glass, or under something soft. */
 const props = defineProps<{ probe: Probe; at: Place }>();
 const emit = defineEmits<{ close: [] }>();
 const picture = usePicture();
-const view = useLook();
+const view = useView();
 const picking = usePicking();
 
 const element = ref<HTMLElement>();

@@ -5,7 +5,7 @@ import type { Probe } from '../../picture/messages.ts';
 import { usePicture } from '../../picture/picture.ts';
 import type { Place } from '../../viewer/tool.ts';
 import { layerLabel } from '../layer-label.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { usePicking } from '../use-picking.ts';
 
 /**
@@ -20,7 +20,7 @@ const props = defineProps<{
   unfolded: boolean;
 }>();
 const picture = usePicture();
-const view = useLook();
+const view = useView();
 const picking = usePicking();
 
 /** Away from the pointer, and from the hand below it. */

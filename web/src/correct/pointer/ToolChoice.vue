@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import SegmentChoice from '../../fields/SegmentChoice.vue';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { STAGE_TOOLS } from './tools/list.ts';
 import { useKeyChoices } from '../keys/key-choices.ts';
 
 /** What the pointer does in the picture, and how. */
-const view = useLook();
+const view = useView();
 
 const { tip } = useKeyChoices();
 const tools = computed(() =>

@@ -8,11 +8,11 @@ import { usePicture } from '../../picture/picture.ts';
 import { notifyError } from '../../server/notify.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
 import { useKeyChoices } from '../keys/key-choices.ts';
-import { useLook, type Comparison } from '../../shot/look.ts';
+import { useView, type Comparison } from '../../shot/view.ts';
 
 /** How the picture is compared, and with what: by holding a key, by the divider, beside it, or as a difference. */
 const props = defineProps<{ versions: readonly Version[] }>();
-const view = useLook();
+const view = useView();
 const changes = useChanges();
 const picture = usePicture();
 const { tip, keyOf } = useKeyChoices();

@@ -4,11 +4,11 @@ import { useFileDialog } from '@vueuse/core';
 import type { CutOutGround } from '@zesty-crow/core';
 import { usePicture } from '../../picture/picture.ts';
 import { notifyError } from '../../server/notify.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { bitmapOfFile } from '../../fields/file-pixels.ts';
 
 /** What a cut-out lies on. */
-const view = useLook();
+const view = useView();
 const picture = usePicture();
 
 const GROUNDS: Record<CutOutGround, string> = {

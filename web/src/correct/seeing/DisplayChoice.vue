@@ -5,11 +5,11 @@ import { computed } from 'vue';
 import { DISPLAY_TRANSFORMS, parseCube } from '@zesty-crow/core/display';
 import { usePicture } from '../../picture/picture.ts';
 import { notifyError } from '../../server/notify.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { textOfFile } from '../../fields/file-text.ts';
 
 /** How light is shown on the screen: for looking only. */
-const view = useLook();
+const view = useView();
 const picture = usePicture();
 
 const TABLE = 'table';

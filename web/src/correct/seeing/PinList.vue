@@ -7,12 +7,12 @@ import { shownColour } from '@zesty-crow/core/display';
 import type { SamplePlace, SampleValues } from '../../picture/messages.ts';
 import { usePicture } from '../../picture/picture.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 
 /** Values at places that stay while others move: pinned by a click, as wide as is wanted. */
 const picture = usePicture();
 const changes = useChanges();
-const view = useLook();
+const view = useView();
 const SIDES = [1, 3, 5] as const;
 
 const values = shallowRef<SampleValues[]>([]);

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { Placement } from '../../viewer/placement.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 
 /** Where samples are pinned, in the picture. */
 const props = defineProps<{ place: Placement }>();
-const view = useLook();
+const view = useView();
 const marks = computed(() =>
   view.pins.flatMap((pin, i) => {
     if (!('side' in pin)) return [];

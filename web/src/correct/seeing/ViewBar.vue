@@ -3,7 +3,7 @@ import { Circle, Diff, Fingerprint, Image, Scissors, SquareDot } from '@lucide/v
 import { computed } from 'vue';
 import type { Version } from '@zesty-crow/server/contract';
 import SegmentChoice from '../../fields/SegmentChoice.vue';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { useKeyChoices } from '../keys/key-choices.ts';
 import CompareChoice from './CompareChoice.vue';
 import ViewChoice from './ViewChoice.vue';
@@ -11,7 +11,7 @@ import ViewChoice from './ViewChoice.vue';
 /** One bar of one row, as high in every way of looking: what is seen, with what it is compared, how it is shown. */
 defineProps<{ zoom: number; versions: readonly Version[] }>();
 defineEmits<{ fit: []; actual: [] }>();
-const view = useLook();
+const view = useView();
 const { tip } = useKeyChoices();
 
 const LOOKS = [
@@ -25,8 +25,8 @@ const looks = computed(() => LOOKS.map((l) => ({ ...l, title: tip(l.tip, l.key) 
 </script>
 
 <template>
-  <div class="room-bar look-bar" role="toolbar" aria-label="Ways to look">
-    <SegmentChoice v-model="view.look" label="See" :options="looks" />
+  <div class="room-bar view-bar" role="toolbar" aria-label="Ways to look">
+    <SegmentChoice v-model="view.mode" label="See" :options="looks" />
     <CompareChoice :versions="versions" />
     <button
       class="plain-button room-button alone"
@@ -64,7 +64,7 @@ const looks = computed(() => LOOKS.map((l) => ({ ...l, title: tip(l.tip, l.key) 
 </template>
 
 <style scoped>
-.look-bar {
+.view-bar {
   container-type: inline-size;
   gap: 6px;
   height: 36px;

@@ -3,13 +3,13 @@ import { ElInputNumber, ElPopover, ElSwitch } from 'element-plus';
 import { RotateCcw } from '@lucide/vue';
 import { computed } from 'vue';
 import { DISPLAY_TRANSFORMS } from '@zesty-crow/core/display';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { useKeyChoices } from '../keys/key-choices.ts';
 import DisplayChoice from './DisplayChoice.vue';
 import WarningChoice from './WarningChoice.vue';
 
 /** All that changes what the screen shows and never the picture; its button tells where that is not as usual. */
-const view = useLook();
+const view = useView();
 const { keyOf } = useKeyChoices();
 
 /** What is not as usual, in a few letters. */

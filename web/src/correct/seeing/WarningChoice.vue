@@ -2,10 +2,10 @@
 import { ElCheckbox, ElCheckboxGroup } from 'element-plus';
 import { WARNINGS } from '@zesty-crow/core/scopes';
 import { usePicture } from '../../picture/picture.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 
 /** Which pixels are marked with stripes, and how many there are. */
-const view = useLook();
+const view = useView();
 const picture = usePicture();
 const counted = (name: string) =>
   view.warnings.includes(name) ? picture.warnings[name]?.toLocaleString('en') : undefined;

@@ -31,7 +31,7 @@ export function useScope(name: Ref<string>, where: Ref<ScopePlace>, probe: Ref<P
   /** Of so many pixels it is to be asked next; 0 if it is not. */
   let next = 0;
   /** One question at a time; the newest is asked next, as closely as any that waits. */
-  async function look(most: number): Promise<void> {
+  async function count(most: number): Promise<void> {
     next = Math.max(next, most);
     if (asking) return;
     const now = place.value;
@@ -42,10 +42,10 @@ export function useScope(name: Ref<string>, where: Ref<ScopePlace>, probe: Ref<P
     next = 0;
     counts.value = now === undefined ? undefined : await picture.scope(scope.value.name, now, pixels);
     asking = false;
-    if (next > 0) void look(next);
+    if (next > 0) void count(next);
   }
   const asked = [scope, place, () => picture.settledCount];
-  watchThrottled(asked, () => void look(FEW), { throttle: 60, immediate: true, trailing: true });
-  watchDebounced(asked, () => void look(MANY), { debounce: REST });
+  watchThrottled(asked, () => void count(FEW), { throttle: 60, immediate: true, trailing: true });
+  watchDebounced(asked, () => void count(MANY), { debounce: REST });
   return { scope, counts };
 }

@@ -4,12 +4,12 @@ import NumberControl from '../../fields/NumberControl.vue';
 import SegmentChoice from '../../fields/SegmentChoice.vue';
 import type { Owner } from '@zesty-crow/core/changes/edit';
 import { useChanges } from '../../shot/changes/changes.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 
 /** Strokes that add to the mask, or take away from it, after everything else. */
 defineProps<{ owner: Owner }>();
 const changes = useChanges();
-const view = useLook();
+const view = useView();
 
 const SIZE: NumberField = {
   kind: 'number',

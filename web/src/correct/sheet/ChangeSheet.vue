@@ -3,7 +3,7 @@ import { computed, onMounted } from 'vue';
 import { useTurns } from '../use-turns.ts';
 import BrushSection from './BrushSection.vue';
 import { useChanges } from '../../shot/changes/changes.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import CommentSection from './CommentSection.vue';
 import EdgeMixing from './EdgeMixing.vue';
 import FrameLimit from '../frames/FrameLimit.vue';
@@ -14,7 +14,7 @@ import WhoSection from './WhoSection.vue';
 
 /** The open change: the client's words, who, the mask in a line, the corrections, what was said. */
 const changes = useChanges();
-const view = useLook();
+const view = useView();
 const parts = usePartsOpen();
 const owner = computed(() => changes.owner);
 const { turn, begin } = useTurns(1);

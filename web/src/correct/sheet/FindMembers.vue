@@ -5,13 +5,13 @@ import { computed, onScopeDispose, ref, watch } from 'vue';
 import { matchMembers } from '@zesty-crow/core';
 import { usePicture } from '../../picture/picture.ts';
 import { layerLabel } from '../layer-label.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { useRecentPicks } from './recent-picks.ts';
 import { usePicking } from '../use-picking.ts';
 
 /** Finds members by name or by a rule; what is found is shown in the picture while one types. */
 const picture = usePicture();
-const view = useLook();
+const view = useView();
 const picking = usePicking();
 const recent = useRecentPicks();
 const search = ref('');

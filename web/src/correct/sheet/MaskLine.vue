@@ -5,7 +5,7 @@ import { usePicture } from '../../picture/picture.ts';
 import { stepsIn, type Owner } from '@zesty-crow/core/changes/edit';
 import { useChanges } from '../../shot/changes/changes.ts';
 import { STEP_LISTS } from '../../shot/changes/step-kinds.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { useKeyChoices } from '../keys/key-choices.ts';
 import AddStep from './AddStep.vue';
 import EdgeMixing from './EdgeMixing.vue';
@@ -18,7 +18,7 @@ import { usePartsOpen } from './parts-open.ts';
 const props = defineProps<{ owner: Owner }>();
 const changes = useChanges();
 const picture = usePicture();
-const view = useLook();
+const view = useView();
 const parts = usePartsOpen();
 const { tip } = useKeyChoices();
 
@@ -34,7 +34,7 @@ function invert(): void {
   else changes.addStep(props.owner, 'edge', { kind: INVERT, values: {} });
 }
 const small = computed(() => picture.swatches[props.owner.id]?.pictures?.mask);
-const seen = computed(() => view.look === 'mask');
+const seen = computed(() => view.mode === 'mask');
 const drawing = computed(() => view.tool === 'brush');
 function flipBrush(): void {
   if (drawing.value) view.tool = 'pick';
@@ -55,7 +55,7 @@ const LISTS = ['edge', 'fence'] as const;
       :aria-pressed="seen"
       aria-label="See the mask"
       :title="seen ? tip('Back to the picture', '1') : tip('See the mask', '3')"
-      @click="view.look = seen ? 'picture' : 'mask'"
+      @click="view.mode = seen ? 'picture' : 'mask'"
     >
       <ShownCanvas v-if="small" :shown="small" role="img" aria-label="The mask" />
       <span v-else>Mask</span>

@@ -5,7 +5,7 @@ import type { MemberPick } from '@zesty-crow/core';
 import { AMOUNT } from '@zesty-crow/core/fields';
 import NumberControl from '../../fields/NumberControl.vue';
 import { usePicture } from '../../picture/picture.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { seenElsewhere } from '../layer-label.ts';
 
 /** By how much a pick counts, and where else its names are taken from: in glass, in mirrors. */
@@ -17,7 +17,7 @@ const emit = defineEmits<{
   commit: [label: string];
 }>();
 const picture = usePicture();
-const view = useLook();
+const view = useView();
 
 /** Where else its names are seen. */
 const elsewhere = computed(() =>

@@ -5,7 +5,7 @@ import { computed, ref } from 'vue';
 import { groupRule, likeName, matchMembers, type MemberPick } from '@zesty-crow/core';
 import { usePicture } from '../../picture/picture.ts';
 import { layerLabel, seenElsewhere } from '../layer-label.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { factsOf } from './pick-facts.ts';
 import PickAmounts from './PickAmounts.vue';
 import { PICK_MODES } from './pick-modes.ts';
@@ -26,7 +26,7 @@ const emit = defineEmits<{
   commit: [label: string];
 }>();
 const picture = usePicture();
-const view = useLook();
+const view = useView();
 const picking = usePicking();
 
 const pixels = computed(() => (picture.size ? picture.size.width * picture.size.height : 1));

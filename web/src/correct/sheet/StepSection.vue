@@ -8,7 +8,7 @@ import { useSortable } from '../use-sortable.ts';
 import { stepsIn, type Owner } from '@zesty-crow/core/changes/edit';
 import { useChanges } from '../../shot/changes/changes.ts';
 import { notifyError } from '../../server/notify.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { keepPreset } from './presets.ts';
 import { useStepsOpen } from './parts-open.ts';
 import StepCard from './StepCard.vue';
@@ -35,7 +35,7 @@ watch(
 );
 
 // A shape is shown in the picture while its line is unfolded; of several the one that was unfolded last.
-const view = useLook();
+const view = useView();
 const placed = computed(() =>
   stepsOpen.ids.value.findLast((id) => {
     const use = steps.value.find((s) => s.id === id);

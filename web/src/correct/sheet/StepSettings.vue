@@ -17,7 +17,7 @@ import { notifyError } from '../../server/notify.ts';
 import type { Owner } from '@zesty-crow/core/changes/edit';
 import { useChanges } from '../../shot/changes/changes.ts';
 import type { StepList } from '../../shot/changes/step-kinds.ts';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { FACTS } from '../facts/registry.ts';
 import FollowChoice from '../frames/FollowChoice.vue';
 import StepKeys from '../frames/StepKeys.vue';
@@ -29,7 +29,7 @@ import { useSpreads } from './use-spreads.ts';
 const props = defineProps<{ change: Owner; list: StepList; use: StepUse }>();
 const changes = useChanges();
 const picture = usePicture();
-const view = useLook();
+const view = useView();
 
 const kind = computed(() => props.list.kinds.find((k) => k.kind === props.use.kind));
 /** What is to be known about it, beside its settings. */
@@ -56,7 +56,7 @@ const limits = computed(() =>
 const limited = computed(() => limits.value.filter((g) => g.fields.some(isSet)).map((g) => g.title));
 /** It is limited to some pixels, which can be shown as a mask. */
 const masked = computed(() => 'corrections' in props.change && limitsOf(props.use.values) !== undefined);
-const limitShown = computed(() => view.look === 'mask' && view.limitOf === props.use.id);
+const limitShown = computed(() => view.mode === 'mask' && view.limitOf === props.use.id);
 
 /** At the frame that is open. */
 function valueOf(field: Field): FieldValue | undefined {
@@ -112,7 +112,7 @@ async function lay(file: File): Promise<void> {
 function showLimit(): void {
   const on = !limitShown.value;
   view.limitOf = on ? props.use.id : undefined;
-  view.look = on ? 'mask' : 'picture';
+  view.mode = on ? 'mask' : 'picture';
 }
 </script>
 

@@ -5,7 +5,7 @@ import { usePicture } from '../../picture/picture.ts';
 import type { Owner } from '@zesty-crow/core/changes/edit';
 import { useChanges } from '../../shot/changes/changes.ts';
 import FindMembers from './FindMembers.vue';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 import { pickWarnings, type PickWarning } from './pick-facts.ts';
 import PickRow from './PickRow.vue';
 import { usePicking } from '../use-picking.ts';
@@ -18,7 +18,7 @@ const props = defineProps<{ owner: Owner }>();
 const changes = useChanges();
 const picture = usePicture();
 const picking = usePicking();
-const view = useLook();
+const view = useView();
 
 // It is meant by its place in this very choice.
 const whole = ref(false);

@@ -8,14 +8,14 @@ import type { PassPicture } from '../../picture/messages.ts';
 import { usePicture } from '../../picture/picture.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
 import { describeValue } from '@zesty-crow/core/fields';
-import { useLook } from '../../shot/look.ts';
+import { useView } from '../../shot/view.ts';
 
 /** All variants as pictures, the list itself first; two of them can be looked at against each other. */
 const props = defineProps<{ frame: number | undefined }>();
 const emit = defineEmits<{ close: [] }>();
 const changes = useChanges();
 const picture = usePicture();
-const view = useLook();
+const view = useView();
 const root = useTemplateRef<HTMLElement>('root');
 const { width } = useElementSize(root);
 

@@ -35,12 +35,12 @@ function onWall(
   size: Size,
   side: number,
 ): PassPicture {
-  const look = pass.look === 'ids' ? 'range' : pass.look;
+  const shownAs = pass.shownAs === 'ids' ? 'range' : pass.shownAs;
   const [r, g, b] = planes;
-  if (look !== 'light' || pass.display || !r || !g || !b)
-    return passPicture(planes, size, look, side, pass.display);
+  if (shownAs !== 'light' || pass.display || !r || !g || !b)
+    return passPicture(planes, size, shownAs, side, pass.display);
   const shown = onScreen({ width: size.width, height: size.height, r, g, b, toScreen: open.planes.toScreen });
-  return passPicture([shown.r, shown.g, shown.b], size, look, side);
+  return passPicture([shown.r, shown.g, shown.b], size, shownAs, side);
 }
 
 /** Passes made smaller, all for one reading of the files; in the order in which sizes were asked for. */
@@ -54,7 +54,7 @@ async function small(desk: Desk, pass: WallPass, side: number): Promise<PassPict
   const known = reduced.get(frame) ?? new Map<number, Promise<ReadonlyMap<string, Float32Array>>>();
   reduced.set(frame, known);
   const elsewhere = new Set(
-    open.wall.filter((p) => p.look === 'ids' || p.name === 'picture').flatMap((p) => p.channels),
+    open.wall.filter((p) => p.shownAs === 'ids' || p.name === 'picture').flatMap((p) => p.channels),
   );
   // What can be picked from comes first.
   while (open.coming.size > 0) await desk.nextLayer();
@@ -87,7 +87,7 @@ export const pass: Question<
     if (!own) return undefined;
     if (channel === undefined) {
       const layer = open.cast.find((l) => l.name === name);
-      if (own.look === 'ids') return layer && idsOnWall(open, layer, side);
+      if (own.shownAs === 'ids') return layer && idsOnWall(open, layer, side);
       if (name === 'picture') {
         // It is there already, whatever it is made of.
         const { r, g, b } = onScreen(open.planes);
@@ -98,7 +98,7 @@ export const pass: Question<
     const planes = await desk.planesOf(own.name, own.channels);
     const at = channel === undefined ? -1 : own.channels.indexOf(channel);
     if (at < 0) return onWall(open, own, planes, open.frame, side);
-    const look = own.look === 'ids' ? 'range' : own.look;
-    return passPicture([planes[at]!], open.frame, look, side, own.display);
+    const shownAs = own.shownAs === 'ids' ? 'range' : own.shownAs;
+    return passPicture([planes[at]!], open.frame, shownAs, side, own.display);
   },
 };

@@ -1,5 +1,5 @@
 import { pictureTile, showDimming, showMask, showWarnings, TILE_PIXELS } from '@zesty-crow/core';
-import type { Look, Surface, ViewState } from '../messages.ts';
+import type { ModeName, Surface, ViewState } from '../messages.ts';
 import { corrected } from './corrected.ts';
 import { cutOut } from './cut-out.ts';
 import { difference } from './difference.ts';
@@ -10,10 +10,16 @@ import { coverOf, reduced, type MakeTile, type ViewMode } from './surface.ts';
 /** Opacity, of 255, of the black over what is not picked. */
 const DIMMED = 115;
 
-const MODES: Record<Look, ViewMode> = { picture: corrected, ids: idMap, mask, cutout: cutOut, difference };
+const MODES: Record<ModeName, ViewMode> = {
+  picture: corrected,
+  ids: idMap,
+  mask,
+  cutout: cutOut,
+  difference,
+};
 
 /** The way in which a view looks at the picture. */
-export const modeOf = ({ look }: Pick<ViewState, 'look'>): ViewMode => MODES[look];
+export const modeOf = ({ mode }: Pick<ViewState, 'mode'>): ViewMode => MODES[mode];
 
 /** How the tiles of each surface are made. */
 export const TILES: Record<Surface, MakeTile> = {

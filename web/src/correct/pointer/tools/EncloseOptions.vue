@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import SegmentChoice from '../../../fields/SegmentChoice.vue';
-import { useLook } from '../../../shot/look.ts';
+import { useView } from '../../../shot/view.ts';
 
 /** What of the members a line around them takes. */
-const view = useLook();
+const view = useView();
 const ENCLOSED = [
   { value: 'inside', label: 'Whole', title: 'What lies whole within the line' },
   { value: 'touched', label: 'Touched', title: 'All that the line touches' },

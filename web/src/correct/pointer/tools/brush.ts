@@ -3,7 +3,7 @@ import type { Stroke } from '@zesty-crow/core';
 import { lengthIn, toShares } from '@zesty-crow/core/planes';
 import { usePicture } from '../../../picture/picture.ts';
 import { useChanges } from '../../../shot/changes/changes.ts';
-import { useLook } from '../../../shot/look.ts';
+import { useView } from '../../../shot/view.ts';
 import type { Place } from '../../../viewer/tool.ts';
 import { brushTool, type BrushTarget } from '../../../viewer/tools/brush.ts';
 import type { StageTool } from './stage-tool.ts';
@@ -23,7 +23,7 @@ const pressed = ({ pressure }: Place): number =>
 function useBrushTarget(): BrushTarget {
   const changes = useChanges();
   const picture = usePicture();
-  const view = useLook();
+  const view = useView();
   /** Part of the size with which the stroke under way is drawn, and where it is. */
   let drawn = 1;
   let at: readonly [number, number] | undefined;

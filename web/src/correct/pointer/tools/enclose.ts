@@ -1,16 +1,16 @@
 import { Lasso, SquareDashed } from '@lucide/vue';
+import { defineAsyncComponent, type Component } from 'vue';
 import { usePicture } from '../../../picture/picture.ts';
-import { useLook } from '../../../shot/look.ts';
+import { useView } from '../../../shot/view.ts';
 import { boxTool, lassoTool, type EncloseTarget } from '../../../viewer/tools/enclose.ts';
 import { usePicking } from '../../use-picking.ts';
-import EncloseOptions from './EncloseOptions.vue';
 import type { StageTool } from './stage-tool.ts';
 import { unreadable } from './unreadable.ts';
 
 /** A lasso or a box takes what it encloses. */
 function useEncloseTarget(): EncloseTarget {
   const picture = usePicture();
-  const view = useLook();
+  const view = useView();
   const picking = usePicking();
   return {
     async enclosed(line) {
@@ -26,6 +26,8 @@ function useEncloseTarget(): EncloseTarget {
     },
   };
 }
+
+const EncloseOptions = defineAsyncComponent((): Promise<Component> => import('./EncloseOptions.vue'));
 
 export const lasso: StageTool = {
   name: 'lasso',

@@ -2,7 +2,7 @@ import { MousePointerClick } from '@lucide/vue';
 import { isIn, putIn, putOut } from '@zesty-crow/core';
 import { usePicture } from '../../../picture/picture.ts';
 import { useChanges } from '../../../shot/changes/changes.ts';
-import { useLook } from '../../../shot/look.ts';
+import { useView } from '../../../shot/view.ts';
 import { pickTool, type PickTarget } from '../../../viewer/tools/pick.ts';
 import { useRecentPicks } from '../../sheet/recent-picks.ts';
 import { usePicking } from '../../use-picking.ts';
@@ -13,7 +13,7 @@ import { unreadable } from './unreadable.ts';
 function usePickTarget(): PickTarget {
   const changes = useChanges();
   const picture = usePicture();
-  const view = useLook();
+  const view = useView();
   const recent = useRecentPicks();
   const picking = usePicking();
   const who = () => changes.owner?.who ?? [];

@@ -2,7 +2,7 @@ import { through } from '@zesty-crow/core/colour';
 import type { Probe } from '../../../picture/messages.ts';
 import { usePicture } from '../../../picture/picture.ts';
 import { notify, notifyError } from '../../../server/notify.ts';
-import { useLook } from '../../../shot/look.ts';
+import { useView } from '../../../shot/view.ts';
 import { sampleTool } from '../../../viewer/tools/sample.ts';
 import type { StageTool } from './stage-tool.ts';
 
@@ -11,7 +11,7 @@ export const sample: StageTool = {
   name: 'sample',
   use() {
     const picture = usePicture();
-    const view = useLook();
+    const view = useView();
 
     /** Hands a colour of the picture over to what asked for it: of the pixel, or of the member there. */
     async function taken(found: Probe): Promise<void> {

@@ -1,4 +1,4 @@
-import { useLook } from '../../../shot/look.ts';
+import { useView } from '../../../shot/view.ts';
 import { valueTool } from '../../../viewer/tools/value.ts';
 import type { StageTool } from './stage-tool.ts';
 
@@ -6,7 +6,7 @@ import type { StageTool } from './stage-tool.ts';
 export const value: StageTool = {
   name: 'value',
   use() {
-    const view = useLook();
+    const view = useView();
     return (host) =>
       valueTool(host, {
         begin: () => view.dragged?.begin(),

@@ -2,7 +2,7 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Area, CutOutGround, Family, Stroke } from '@zesty-crow/core';
 import type { DisplayTable, DisplayUse } from '@zesty-crow/core/display';
-import type { Against, Look, SamplePlace } from '../picture/messages.ts';
+import type { Against, ModeName, SamplePlace } from '../picture/messages.ts';
 import { usePicture } from '../picture/picture.ts';
 import type { ValueTarget } from '../viewer/tools/value.ts';
 
@@ -10,9 +10,9 @@ import type { ValueTarget } from '../viewer/tools/value.ts';
 export type Comparison = 'off' | 'before' | 'divider' | 'side' | 'mask';
 
 /** How the picture is looked at and what a click takes. Kept while the shot is open. */
-export const useLook = defineStore('look', () => {
+export const useView = defineStore('view', () => {
   const picture = usePicture();
-  const look = ref<Look>('picture');
+  const mode = ref<ModeName>('picture');
   /** View exposure in stops, view gamma, and a display transform: they change the screen, never the picture. */
   const stops = ref(0);
   const gamma = ref(1);
@@ -156,7 +156,7 @@ export const useLook = defineStore('look', () => {
     showPicks.value = dims.value = tags.value = true;
   }
   function reset(): void {
-    look.value = 'picture';
+    mode.value = 'picture';
     resetView();
     against.value = { kind: 'rendered' };
     pins.value = [];
@@ -170,7 +170,7 @@ export const useLook = defineStore('look', () => {
     held.value = false;
   }
   return {
-    look,
+    mode,
     stops,
     gamma,
     transform,
