@@ -111,12 +111,12 @@ defineExpose({
       @busy="busy = $event"
       @update:divider="view.divider = $event"
     >
-      <template #over="{ place, size }">
-        <PinMarks :place="place" />
-        <FrameOver :place="place" />
+      <template #over="{ placement, size }">
+        <PinMarks :placement="placement" />
+        <FrameOver :placement="placement" />
         <FenceHandles
           v-if="view.fenceShape && !view.holdBefore && !sequence.over"
-          :place="place"
+          :placement="placement"
           :size="size"
         />
       </template>

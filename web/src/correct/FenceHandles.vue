@@ -14,7 +14,7 @@ import { useWay } from './frames/use-way.ts';
 import { useView } from '../shot/view.ts';
 
 /** The unfolded shape of the open change's fence in the picture, with handles that move it by pointer and by keys. */
-const props = defineProps<{ place: Placement; size: Size }>();
+const props = defineProps<{ placement: Placement; size: Size }>();
 const changes = useChanges();
 const picture = usePicture();
 const view = useView();
@@ -64,12 +64,12 @@ const handles = computed((): Handle[] =>
 );
 
 const toScreen = ([x, y]: Point): Point => [
-  x * props.place.k + props.place.x,
-  y * props.place.k + props.place.y,
+  x * props.placement.k + props.placement.x,
+  y * props.placement.k + props.placement.y,
 ];
 const toPicture = (x: number, y: number): Point => [
-  (x - props.place.x) / props.place.k,
-  (y - props.place.y) / props.place.k,
+  (x - props.placement.x) / props.placement.k,
+  (y - props.placement.y) / props.placement.k,
 ];
 
 /** Sets what a handle has moved, within what each setting may be. */
@@ -203,7 +203,7 @@ onMounted(() => {
   draw();
 });
 onBeforeUnmount(() => stage?.destroy());
-watch([use, values, frame, () => props.place, () => props.size, focused], draw, { deep: true });
+watch([use, values, frame, () => props.placement, () => props.size, focused], draw, { deep: true });
 
 /** Only what is drawn takes the pointer; elsewhere the picture has it. */
 const taking = ref(false);

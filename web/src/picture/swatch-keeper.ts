@@ -39,7 +39,7 @@ export class SwatchKeeper {
   note({ changes, openChange }: ViewState): string[] {
     return changes.flatMap((c) => {
       const last = this.known.get(c.id);
-      const edited = last === undefined || MADE_OF.some((part) => !sameValue(last[part], c[part]));
+      const edited = last === undefined || MADE_OF.some((key) => !sameValue(last[key], c[key]));
       if (edited || c.id === openChange) this.stale.add(c.id);
       this.known.set(c.id, c);
       return edited ? [c.id] : [];

@@ -26,9 +26,7 @@ const MASK = ['who', 'edge', 'fence', 'brush', 'over'] as const;
 function sameMask(last: ViewState | undefined, now: ViewState): boolean {
   const open = (view: ViewState | undefined) => view?.changes.find((c) => c.id === view.openChange);
   const [a, b] = [open(last), open(now)];
-  return (
-    MASK.every((part) => sameValue(a?.[part], b?.[part])) && sameValue(last?.openHeading, now.openHeading)
-  );
+  return MASK.every((key) => sameValue(a?.[key], b?.[key])) && sameValue(last?.openHeading, now.openHeading);
 }
 
 /** What differs between two views, as far as surfaces are concerned; `last` is undefined for a frame just opened. */

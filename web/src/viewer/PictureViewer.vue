@@ -7,7 +7,7 @@ import { drawViewer, type Scene } from './draw.ts';
 import { LineLayer, strokeHover, strokeTwice } from './line-layer.ts';
 import { Surfaces } from './surfaces.ts';
 import type { Place, ToolHost, ViewerView, ViewerTool } from './tool.ts';
-import { usePlace } from './use-place.ts';
+import { usePlacement } from './use-placement.ts';
 import { usePointer } from './use-pointer.ts';
 import type { ViewedPicture } from './viewed-picture.ts';
 import ViewerDivider from './ViewerDivider.vue';
@@ -39,7 +39,7 @@ const emit = defineEmits<{
 const { picture } = props;
 const tool = props.makeTool({
   probe: ({ x, y }, layer) => picture.probe(Math.floor(x), Math.floor(y), layer),
-  scale: () => place.value.k,
+  scale: () => placement.value.k,
 });
 
 const canvas = ref<HTMLCanvasElement>();
@@ -48,7 +48,7 @@ const second = ref<HTMLCanvasElement>();
 const surfaces = shallowRef<Surfaces>();
 /** The space bar is down: the button moves the picture. */
 const space = ref(false);
-const { place, size, box, framing, refit, fit, zoomTo, zoomBy, reveal } = usePlace({
+const { placement, size, box, framing, refit, fit, zoomTo, zoomBy, reveal } = usePlacement({
   canvas,
   second,
   picture: () => picture.size,
@@ -58,7 +58,7 @@ const { place, size, box, framing, refit, fit, zoomTo, zoomBy, reveal } = usePla
 });
 const { over, held, pointer, waiting, listeners } = usePointer({
   canvas,
-  place,
+  placement,
   tool,
   probe: (x, y) => picture.probe(x, y),
   grabs: () => space.value,
@@ -100,7 +100,7 @@ function redraw(): void {
     const scene: Scene = {
       missing: missing.value,
       surfaces: surfaces.value,
-      place: place.value,
+      placement: placement.value,
       density: devicePixelRatio,
       drawn: tool.drawn.value,
       circle: over.value && tool.reach.value > 0 ? { ...pointer.value, radius: tool.reach.value } : undefined,
@@ -134,7 +134,7 @@ function drawSecond(scene: Scene): void {
 }
 watch(
   [
-    place,
+    placement,
     size,
     over,
     second,
@@ -240,7 +240,7 @@ function middleOf(outline: Float32Array): Place | undefined {
     [x0, x1] = [Math.min(x0, outline[i]!), Math.max(x1, outline[i]!)];
     [y0, y1] = [Math.min(y0, outline[i + 1]!), Math.max(y1, outline[i + 1]!)];
   }
-  const { k, x, y } = place.value;
+  const { k, x, y } = placement.value;
   return x1 < x0 ? undefined : { x: (k * (x0 + x1)) / 2 + x, y: (k * (y0 + y1)) / 2 + y };
 }
 
@@ -290,7 +290,7 @@ onMounted(() => (context = canvas.value!.getContext('2d') ?? undefined));
       :canvas="canvas"
       @update:model-value="emit('update:divider', $event)"
     />
-    <slot name="over" :place="place" :size="size" />
+    <slot name="over" :placement="placement" :size="size" />
     <span v-if="view.holdBefore" class="badge">before</span>
     <span v-if="view.beside === 'before'" class="badge second-badge">before</span>
     <span

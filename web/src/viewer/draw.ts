@@ -6,7 +6,7 @@ import type { Surfaces } from './surfaces.ts';
 
 export interface Scene {
   surfaces: Surfaces;
-  place: Placement;
+  placement: Placement;
   /** Device pixels per CSS pixel. */
   density: number;
   dim: boolean;
@@ -56,13 +56,13 @@ export function drawViewer(
   height: number,
   scene: Scene,
 ): void {
-  const { surfaces, place, density } = scene;
+  const { surfaces, placement, density } = scene;
   context.setTransform(density, 0, 0, density, 0, 0);
   context.clearRect(0, 0, width, height);
   // Close up, pixels are shown as they are; from afar they were averaged before.
-  context.imageSmoothingEnabled = place.k * density < 1.5;
+  context.imageSmoothingEnabled = placement.k * density < 1.5;
   context.imageSmoothingQuality = 'low';
-  const { k, x, y } = place;
+  const { k, x, y } = placement;
   const seen = { x0: -x / k, y0: -y / k, x1: (width - x) / k, y1: (height - y) / k };
   const picture = (surface: Surface) => {
     const { canvas, step } = surfaces.drawn(surface, k * density, seen);
@@ -80,14 +80,14 @@ export function drawViewer(
     picture('before');
     context.restore();
   }
-  for (const area of scene.missing) hatch(context, area, place);
+  for (const area of scene.missing) hatch(context, area, placement);
   // Comparing is judging: nothing is dimmed then.
   if (scene.dim && scene.before === false) picture('dim');
   if (scene.warn && scene.before !== true) picture('warn');
   for (const which of ['outline', 'hover'] as const) {
     const segments = scene[which];
     if (!segments?.length || scene.before === true) continue;
-    const drawn = scene.lines[which].of(segments, place, width, height, density);
+    const drawn = scene.lines[which].of(segments, placement, width, height, density);
     context.drawImage(drawn, 0, 0, width, height);
   }
   if (scene.drawn || scene.circle) {
@@ -104,10 +104,10 @@ export function drawViewer(
     context.strokeStyle = 'rgb(230 230 230 / 80%)';
     const f = scene.frame;
     context.strokeRect(
-      f.x * place.k + place.x,
-      f.y * place.k + place.y,
-      f.width * place.k,
-      f.height * place.k,
+      f.x * placement.k + placement.x,
+      f.y * placement.k + placement.y,
+      f.width * placement.k,
+      f.height * placement.k,
     );
     context.setLineDash([]);
   }

@@ -46,12 +46,12 @@ export class LineLayer {
 
   of(
     segments: Float32Array,
-    place: Placement,
+    placement: Placement,
     width: number,
     height: number,
     density: number,
   ): HTMLCanvasElement {
-    const key = [place.k, place.x, place.y, width, height, density].join();
+    const key = [placement.k, placement.x, placement.y, width, height, density].join();
     if (this.drawn?.segments === segments && this.drawn.key === key) return this.canvas;
     this.drawn = { segments, key };
     const { canvas, context } = this;
@@ -59,8 +59,8 @@ export class LineLayer {
     canvas.height = Math.round(height * density);
     context.setTransform(density, 0, 0, density, 0, 0);
     // From afar segments are shorter than a line is wide: their ends need no rounding, which takes most of the time.
-    context.lineCap = place.k * density > 2 ? 'round' : 'butt';
-    addSegments(context, segments, place);
+    context.lineCap = placement.k * density > 2 ? 'round' : 'butt';
+    addSegments(context, segments, placement);
     this.stroke(context);
     return canvas;
   }

@@ -5,7 +5,7 @@ import type { Place, ViewerTool } from './tool.ts';
 
 interface PointerOptions {
   canvas: Ref<HTMLCanvasElement | undefined>;
-  place: Ref<Placement>;
+  placement: Ref<Placement>;
   tool: ViewerTool;
   /** Everything at a pixel of the picture. */
   probe(x: number, y: number): Promise<Probe | undefined>;
@@ -20,7 +20,16 @@ interface PointerOptions {
 }
 
 /** The pointer over the picture: what lies under it is looked up, and what it does is the tool's business. */
-export function usePointer({ canvas, place, tool, probe, grabs, blocked, onProbe, onMenu }: PointerOptions): {
+export function usePointer({
+  canvas,
+  placement,
+  tool,
+  probe,
+  grabs,
+  blocked,
+  onProbe,
+  onMenu,
+}: PointerOptions): {
   over: Ref<boolean>;
   /** A button is down. */
   held: Ref<boolean>;
@@ -39,7 +48,7 @@ export function usePointer({ canvas, place, tool, probe, grabs, blocked, onProbe
     // The pointer may be over either of two pictures that show the same place.
     const box = (e.currentTarget as HTMLElement).getBoundingClientRect();
     const screen = { x: e.clientX - box.left, y: e.clientY - box.top };
-    const { k, x, y } = place.value;
+    const { k, x, y } = placement.value;
     const pen = e instanceof PointerEvent && e.pointerType === 'pen' && e.pressure > 0;
     return {
       screen,
@@ -97,7 +106,7 @@ export function usePointer({ canvas, place, tool, probe, grabs, blocked, onProbe
 
   const waiting = computed(() => {
     const at = tool.waiting.value;
-    const { k, x, y } = place.value;
+    const { k, x, y } = placement.value;
     return at && { x: at.x * k + x, y: at.y * k + y };
   });
   return {

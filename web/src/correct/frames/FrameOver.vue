@@ -5,7 +5,7 @@ import type { Placement } from '../../viewer/placement.ts';
 import { useSequence } from './sequence.ts';
 
 /** A frame that is played or gone to, over the picture and as large, until it is open itself. */
-defineProps<{ place: Placement }>();
+defineProps<{ placement: Placement }>();
 const picture = usePicture();
 const sequence = useSequence();
 const canvas = ref<HTMLCanvasElement>();
@@ -26,10 +26,10 @@ watch(
     v-if="sequence.over && picture.size"
     class="frame-over"
     :style="{
-      left: `${place.x}px`,
-      top: `${place.y}px`,
-      width: `${picture.size.width * place.k}px`,
-      height: `${picture.size.height * place.k}px`,
+      left: `${placement.x}px`,
+      top: `${placement.y}px`,
+      width: `${picture.size.width * placement.k}px`,
+      height: `${picture.size.height * placement.k}px`,
     }"
   >
     <canvas v-if="sequence.over.bitmap" ref="canvas" aria-hidden="true" />

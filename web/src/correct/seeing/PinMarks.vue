@@ -4,12 +4,12 @@ import type { Placement } from '../../viewer/placement.ts';
 import { useView } from '../../shot/view.ts';
 
 /** Where samples are pinned, in the picture. */
-const props = defineProps<{ place: Placement }>();
+const props = defineProps<{ placement: Placement }>();
 const view = useView();
 const marks = computed(() =>
   view.pins.flatMap((pin, i) => {
     if (!('side' in pin)) return [];
-    const { k, x, y } = props.place;
+    const { k, x, y } = props.placement;
     const side = Math.max(7, pin.side * k);
     return [{ i, side, x: (pin.x + 0.5) * k + x - side / 2, y: (pin.y + 0.5) * k + y - side / 2 }];
   }),

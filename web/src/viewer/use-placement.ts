@@ -12,7 +12,7 @@ const MARGIN = 8;
 const VISIBLE_AFTER = 80;
 const SCALES: [number, number] = [0.02, 64];
 
-interface PlaceOptions {
+interface PlacementOptions {
   canvas: Ref<HTMLCanvasElement | undefined>;
   /** Another one beside it, which shows the same place. */
   second: Ref<HTMLCanvasElement | undefined>;
@@ -25,8 +25,8 @@ interface PlaceOptions {
 }
 
 /** Where the picture lies in the viewer: fitted, zoomed with the wheel or the fingers, and moved. */
-export function usePlace({ canvas, second, picture, grabs, onZoomed, onVisible }: PlaceOptions): {
-  place: Ref<Placement>;
+export function usePlacement({ canvas, second, picture, grabs, onZoomed, onVisible }: PlacementOptions): {
+  placement: Ref<Placement>;
   /** Of the viewer, in screen pixels. */
   size: Ref<Size>;
   /** Where the picture lies in the viewer, in screen pixels; also what of it is out of sight. */
@@ -40,7 +40,7 @@ export function usePlace({ canvas, second, picture, grabs, onZoomed, onVisible }
   zoomBy(factor: number): void;
   reveal(area: Area): void;
 } {
-  const place = ref<Placement>({ k: 1, x: 0, y: 0 });
+  const placement = ref<Placement>({ k: 1, x: 0, y: 0 });
   const size = ref<Size>({ width: 1, height: 1 });
   /** The whole picture is shown: it is fitted again when the room for it changes. */
   let fitted = true;
@@ -50,7 +50,7 @@ export function usePlace({ canvas, second, picture, grabs, onZoomed, onVisible }
       .scaleExtent(SCALES)
       .filter((e: MouseEvent) => e.type === 'wheel' || e.button === 1 || (e.button === 0 && grabs()));
   const behaviour = zooming().on('zoom', (e: D3ZoomEvent<HTMLCanvasElement, unknown>) => {
-    place.value = { k: e.transform.k, x: e.transform.x, y: e.transform.y };
+    placement.value = { k: e.transform.k, x: e.transform.x, y: e.transform.y };
     if (second.value) select(second.value).property('__zoom', e.transform);
     // Someone's hand moved it; a fit is no event of anyone's.
     if (e.sourceEvent) fitted = false;
@@ -66,7 +66,7 @@ export function usePlace({ canvas, second, picture, grabs, onZoomed, onVisible }
   watch(second, (element) => {
     if (!element) return;
     select(element).call(besideBehaviour).on('dblclick.zoom', null);
-    const { k, x, y } = place.value;
+    const { k, x, y } = placement.value;
     select(element).property('__zoom', zoomIdentity.translate(x, y).scale(k));
   });
 
@@ -90,7 +90,7 @@ export function usePlace({ canvas, second, picture, grabs, onZoomed, onVisible }
   }
   /** Brings a place of the picture into view, if it is not. */
   function reveal({ x0, y0, x1, y1 }: Area): void {
-    const { k, x, y } = place.value;
+    const { k, x, y } = placement.value;
     const { width, height } = size.value;
     const seen = x0 * k + x < width && x1 * k + x > 0 && y0 * k + y < height && y1 * k + y > 0;
     if (seen) return;
@@ -103,7 +103,7 @@ export function usePlace({ canvas, second, picture, grabs, onZoomed, onVisible }
     framing.value = false;
     const o = picture();
     if (!o) return;
-    const { k, x, y } = place.value;
+    const { k, x, y } = placement.value;
     onVisible({
       x0: Math.max(0, -x / k),
       y0: Math.max(0, -y / k),
@@ -111,25 +111,25 @@ export function usePlace({ canvas, second, picture, grabs, onZoomed, onVisible }
       y1: Math.min(o.height, (size.value.height - y) / k),
     });
   }, VISIBLE_AFTER);
-  watch([place, size, picture], () => {
+  watch([placement, size, picture], () => {
     framing.value = true;
     void tellVisible();
   });
 
   const box = computed((): Area | undefined => {
     const o = picture();
-    const { k, x, y } = place.value;
+    const { k, x, y } = placement.value;
     return o && { x0: x, y0: y, x1: x + k * o.width, y1: y + k * o.height };
   });
   return {
-    place,
+    placement,
     size,
     box,
     framing,
     refit: () => fitted && fit(),
     fit,
     zoomTo,
-    zoomBy: (factor) => zoomTo(place.value.k * factor),
+    zoomBy: (factor) => zoomTo(placement.value.k * factor),
     reveal,
   };
 }
