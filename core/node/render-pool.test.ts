@@ -21,6 +21,22 @@ test('the picture and the masks are the same by any number of threads, whatever 
   expect(one!.rays).toBe(three!.rays);
 });
 
+test.each([1, 2])(
+  'the whole frame is seen after half a sample a pixel, without gaps (%d threads)',
+  async (threads) => {
+    let taken = 0;
+    const looks: { taken: number; least: number }[] = [];
+    await renderScene(scene, settings({ width: 350, height: 200, samples: 2, light: false }), {
+      threads,
+      onProgress: (share) => (taken = 2 * share),
+      onLook: ({ r }) => looks.push({ taken, least: r.reduce((a, b) => Math.min(a, b)) }),
+    });
+    expect(looks[0]!.taken).toBeCloseTo(0.5, 6);
+    // Something is seen in every direction, so no pixel is as dark as nothing.
+    expect(looks[0]!.least).toBeGreaterThan(0.04);
+  },
+);
+
 test('progress rises to the end, in rounds, and there are looks on the way', async () => {
   const shares: number[] = [];
   const rounds = new Set<number>();
@@ -33,12 +49,12 @@ test('progress rises to the end, in rounds, and there are looks on the way', asy
     },
     onLook({ width, height, r, g, b }) {
       expect([width, height, r.length, g.length, b.length]).toEqual([70, 40, 2800, 2800, 2800]);
-      // Mid grey where nothing is yet, and never anything that is no number.
+      // Never anything that is no number.
       expect(r.every((v) => v >= 0 && Number.isFinite(v))).toBe(true);
       looks++;
     },
   });
-  expect([...rounds]).toEqual([4, 16]);
+  expect([...rounds]).toEqual([1, 2, 4, 8, 16]);
   expect(shares.every((s, i) => i === 0 || s >= shares[i - 1]!)).toBe(true);
   expect(shares.at(-1)).toBe(1);
   expect(looks).toBeGreaterThan(0);

@@ -5,13 +5,15 @@ import { prepare } from '../src/render/waves/prepared.ts';
 import { settingsFault, type RenderSettings } from '../src/render/settings.ts';
 import { tileBuffers, type TileSums } from '../src/render/tile.ts';
 import type { RgbPlanes } from '../src/planes/rgb-planes.ts';
+import { roundsOf, type Round } from '../src/render/rounds.ts';
 import type { Scene } from '../src/scene/scene.ts';
+import { GrowingPicture } from './growing-picture.ts';
 import { endThreads, restThreads, takeThreads, type TileOrder } from './render-threads.ts';
 
 export interface RenderControl {
   /** Called after each piece of work with the share of samples that is taken, 0 to 1, and samples a pixel so far. */
   onProgress?: (done: number, samples: number) => void;
-  /** Called now and then with the picture so far, scene-linear; mid grey where nothing is yet. */
+  /** Called now and then with the whole picture so far, scene-linear; what has no sample yet is filled from around it. */
   onLook?: (planes: RgbPlanes) => void;
   /** Ends the render; the promise rejects with the signal's reason. */
   signal?: AbortSignal;
@@ -25,14 +27,6 @@ export interface RenderControl {
 
 /** Share of the machine's memory that one scene may take. */
 const MEMORY_SHARE = 0.5;
-
-/** Least milliseconds between two looks at the picture, and how many times as long as one takes. */
-const LOOK_EVERY = 1500;
-const LOOK_SHARE = 30;
-
-/** Samples a pixel after the next round: a quick first look, then twice as many, at most 128 more. */
-const nextRound = (samples: number, most: number) =>
-  Math.min(most, samples === 0 ? 4 : Math.max(16, Math.min(2 * samples, samples + 128)));
 
 /**
  * Renders a whole picture on several threads, in rounds of rising samples. The result is the same for any number of
@@ -50,44 +44,21 @@ export async function renderScene(
   const threads = Math.max(1, Math.min(control.threads ?? availableParallelism(), areas.length));
   const prepared = prepare(scene, threads, control.memory ?? totalmem() * MEMORY_SHARE);
   const workers = takeThreads(threads, { prepared, settings });
-  const film = (tiles: readonly TileSums[]) => new Film(scene, settings, tiles);
-  let nextLook = 0;
-  const [r, g, b] = [0, 1, 2].map(() =>
-    new Float32Array(control.onLook ? settings.width * settings.height : 0).fill(0.18),
-  ) as [Float32Array<ArrayBuffer>, Float32Array<ArrayBuffer>, Float32Array<ArrayBuffer>];
-  /** Takes over what a rectangle looks like; without light its objects are shown in grey by their numbers. */
-  const look = (tile: TileSums) => {
-    if (!control.onLook) return;
-    const part = film([tile]);
-    if (settings.light) part.light(undefined, [r, g, b]);
-    else {
-      const { x0, x1, y0, y1 } = tile.area;
-      for (const plane of [r, g, b])
-        for (let y = y0; y < y1; y++) plane.fill(0, y * settings.width + x0, y * settings.width + x1);
-      part.mix(greys, [r, g, b]);
-    }
-    const now = performance.now();
-    if (now < nextLook) return;
-    control.onLook({ width: settings.width, height: settings.height, r, g, b });
-    nextLook = now + Math.max(LOOK_EVERY, LOOK_SHARE * (performance.now() - now));
-  };
-  const greys = scene.parts.map((_, i) => {
-    const grey = 0.05 + 0.6 * ((i * 0.618034) % 1);
-    return [grey, grey, grey] as const;
-  });
+  const growing = control.onLook && new GrowingPicture(scene, settings, control.onLook);
 
-  /** Brings every rectangle to `upTo` samples; false if it was told to keep what there is. */
-  const round = (from: number, upTo: number) =>
+  /** Goes once over all rectangles; false if it was told to keep what there is. */
+  const round = (from: number, { upTo, grid }: Round) =>
     new Promise<boolean>((resolve, reject) => {
       const due = areas.map((_, i) => i).filter((i) => !sums[i]?.finished.every((f) => f === 1));
       let next = 0;
       let done = 0;
       let underWay = 0;
-      const stopped = () => control.keep?.aborted === true && from > 0;
+      // Before that some pixels have none.
+      const stopped = () => control.keep?.aborted === true && from >= 1;
       const give = (worker: Worker) => {
         if (next >= due.length || stopped()) return;
         const number = due[next++]!;
-        const order: TileOrder = { number, area: areas[number]!, sums: sums[number], upTo };
+        const order: TileOrder = { number, area: areas[number]!, sums: sums[number], upTo, grid };
         underWay++;
         worker.postMessage(order, order.sums ? tileBuffers(order.sums) : []);
       };
@@ -101,10 +72,11 @@ export async function renderScene(
           sums[number] = tile;
           underWay--;
           done++;
+          const to = upTo / grid;
           const share =
-            (from + ((upTo - from) * (areas.length - due.length + done)) / areas.length) / settings.samples;
+            (from + ((to - from) * (areas.length - due.length + done)) / areas.length) / settings.samples;
           control.onProgress?.(share, upTo);
-          look(tile);
+          growing?.take(tile, upTo);
           give(worker);
           end();
         });
@@ -123,10 +95,13 @@ export async function renderScene(
   for (const worker of workers)
     worker.once('exit', () => stop(new Error('A render thread ended before its work was done.')));
   try {
-    for (let samples = 0; samples < settings.samples;) {
-      const upTo = nextRound(samples, settings.samples);
-      const whole = await Promise.race([round(samples, upTo), cancelled]);
-      samples = upTo;
+    let from = 0;
+    for (const next of roundsOf(settings)) {
+      const whole = await Promise.race([round(from, next), cancelled]);
+      const samples = next.upTo;
+      from = samples / next.grid;
+      growing?.endRound(samples);
+      if (next.grid > 1) continue;
       if (!whole || control.keep?.aborted || sums.every((t) => t!.finished.every((f) => f === 1))) break;
       if (
         settings.maskStep > 0 &&
@@ -140,5 +115,5 @@ export async function renderScene(
     throw error;
   }
   restThreads(workers);
-  return film(sums as TileSums[]);
+  return new Film(scene, settings, sums as TileSums[]);
 }

@@ -2,6 +2,7 @@ import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import type { Area } from '../src/planes/area.ts';
 import type { Prepared } from '../src/render/waves/prepared.ts';
+import type { Grid } from '../src/render/rounds.ts';
 import type { RenderSettings } from '../src/render/settings.ts';
 import type { TileSums } from '../src/render/tile.ts';
 
@@ -11,12 +12,13 @@ export type ThreadOrder =
   | { rest: true }
   | TileOrder;
 
-/** One piece of work of a thread: a rectangle, begun or not, and how many samples a pixel it shall have. */
+/** One piece of work of a thread: a rectangle, begun or not, and how many samples which of its pixels shall have. */
 export interface TileOrder {
   number: number;
   area: Area;
   sums: TileSums | undefined;
   upTo: number;
+  grid: Grid;
 }
 
 /**

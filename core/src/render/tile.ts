@@ -4,6 +4,7 @@ import { addSighting, noSightings, sightingBuffers, type Sightings } from './cov
 import { GATHER_IDS, LIGHT, LIGHT_PARTS, SURFACE } from './gather.ts';
 import { sourcesOf } from './light-sources.ts';
 import { Projection } from './projection.ts';
+import { onGrid, type Grid } from './rounds.ts';
 import type { RenderSettings } from './settings.ts';
 import type { Prepared } from './waves/prepared.ts';
 import { SURE, Waves } from './waves/waves.ts';
@@ -137,8 +138,8 @@ export class TileRenderer {
     };
   }
 
-  /** Takes samples until every pixel that is not finished has `upTo`. */
-  extend(tile: TileSums, upTo: number): TileSums {
+  /** Takes samples until every pixel of a grid that is not finished has `upTo`. */
+  extend(tile: TileSums, upTo: number, grid: Grid = 1): TileSums {
     const started = performance.now();
     const { waves, settings } = this;
     const { area } = tile;
@@ -156,11 +157,11 @@ export class TileRenderer {
           const y = by + Math.floor(k / BLOCK);
           if (x < area.x0 || x >= area.x1 || y < area.y0 || y >= area.y1) continue;
           const p = (y - area.y0) * wide + x - area.x0;
-          if (!tile.finished[p]) this.samplePixel(tile, p, x, y, upTo);
+          if (!tile.finished[p] && onGrid(grid, x, y)) this.samplePixel(tile, p, x, y, upTo);
         }
     this.flush(tile);
     if (settings.noise > 0 && upTo >= LEAST) this.finishQuietBlocks(tile);
-    if (upTo >= settings.samples) tile.finished.fill(1);
+    if (grid === 1 && upTo >= settings.samples) tile.finished.fill(1);
     if (before) tile.change = this.largestChange(tile, before, samplesBefore!);
     tile.rays += waves.rays - raysBefore;
     tile.spent += performance.now() - started;

@@ -1,0 +1,78 @@
+import type { RgbPlanes } from '../src/planes/rgb-planes.ts';
+import { fillGaps } from '../src/render/fill-gaps.ts';
+import { Film } from '../src/render/film.ts';
+import type { RenderSettings } from '../src/render/settings.ts';
+import type { TileSums } from '../src/render/tile.ts';
+import type { Scene } from '../src/scene/scene.ts';
+
+/** Least milliseconds between two looks at the picture, and how many times as long as one takes. */
+const LOOK_EVERY = 1500;
+const LOOK_SHARE = 30;
+/** From so many samples on, pixels with half as many do not stand out: the picture is shown in the middle of a round, too. */
+const ALIKE = 16;
+
+/**
+ * What a frame looks like while it is rendered: the picture, scene-linear; of IDs alone, each object in a grey of its own.
+ * It is told first when the whole frame has been gone over once, however coarsely, and never with gaps.
+ */
+export class GrowingPicture {
+  private readonly planes: [Float32Array<ArrayBuffer>, Float32Array<ArrayBuffer>, Float32Array<ArrayBuffer>];
+  /** Pixels that have a sample. */
+  private readonly known: Uint8Array;
+  private readonly greys: (readonly [number, number, number])[];
+  private next = 0;
+
+  constructor(
+    private readonly scene: Scene,
+    private readonly settings: RenderSettings,
+    private readonly tell: (planes: RgbPlanes) => void,
+  ) {
+    const pixels = settings.width * settings.height;
+    // Of a patch only some pixels are rendered; the others are mid grey.
+    const grey = settings.patch ? 0.18 : 0;
+    const plane = () => new Float32Array(pixels).fill(grey);
+    this.planes = [plane(), plane(), plane()];
+    this.known = new Uint8Array(pixels);
+    this.greys = scene.parts.map((_, i) => {
+      const grey = 0.05 + 0.6 * ((i * 0.618034) % 1);
+      return [grey, grey, grey] as const;
+    });
+  }
+
+  /**
+   * Takes over what a rectangle looks like.
+   * @param upTo the samples that pixels have after this round
+   */
+  take(tile: TileSums, upTo: number): void {
+    const { width } = this.settings;
+    const { x0, x1, y0, y1 } = tile.area;
+    const part = new Film(this.scene, this.settings, [tile]);
+    if (this.settings.light) part.light(undefined, this.planes);
+    else {
+      for (const plane of this.planes)
+        for (let y = y0; y < y1; y++) plane.fill(0, y * width + x0, y * width + x1);
+      part.mix(this.greys, this.planes);
+    }
+    for (let y = y0, p = 0; y < y1; y++)
+      for (let x = x0; x < x1; x++, p++) if (tile.samples[p]! > 0) this.known[y * width + x] = 1;
+    if (upTo > ALIKE) this.show();
+  }
+
+  /** The whole frame has been gone over once more. */
+  endRound(upTo: number): void {
+    if (upTo <= 1) this.next = 0;
+    this.show();
+  }
+
+  private show(): void {
+    const started = performance.now();
+    if (started < this.next) return;
+    const { width, height } = this.settings;
+    const gaps = this.known.includes(0);
+    const [r, g, b] = gaps ? this.planes.map((p) => p.slice()) : this.planes;
+    if (gaps && !this.settings.patch) fillGaps([r!, g!, b!], this.known, width, height);
+    this.tell({ width, height, r: r!, g: g!, b: b! });
+    const took = performance.now() - started;
+    this.next = performance.now() + Math.max(LOOK_EVERY, LOOK_SHARE * took);
+  }
+}

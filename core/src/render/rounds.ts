@@ -1,0 +1,39 @@
+/** Which pixels of a picture a round takes samples of: all, or those on a grid that lies within the next finer one. */
+export type Grid = 1 | 2 | 4 | 16;
+
+/** Whether a pixel is on a grid: every pixel, every second one like the fields of a chessboard, every fourth, every sixteenth. */
+export const onGrid = (grid: Grid, x: number, y: number): boolean =>
+  grid === 1 || (grid === 2 ? ((x + y) & 1) === 0 : grid === 4 ? ((x | y) & 1) === 0 : ((x | y) & 3) === 0);
+
+/** One pass over the whole picture. */
+export interface Round {
+  /** Samples that the pixels of the grid have afterwards. */
+  upTo: number;
+  grid: Grid;
+}
+
+/** So many pixels a first round takes at most, so that the whole frame is seen after about a second. */
+const FIRST = 600_000;
+/** From so many samples on a round is at most so many more, so that one is not waited for too long. */
+const LONGEST = 128;
+
+/**
+ * The rounds in which a picture is rendered: first one sample of some pixels of the whole frame, then of all, then twice as
+ * many samples in each, so that what is done in a round differs from what is not by little more than one sees.
+ */
+export function* roundsOf({
+  width,
+  height,
+  samples,
+}: {
+  width: number;
+  height: number;
+  samples: number;
+}): Generator<Round> {
+  for (const grid of [16, 4, 2] as const)
+    if (grid === 2 || (width * height) / (grid / 4) > FIRST) yield { upTo: 1, grid };
+  for (let upTo = 1; ; upTo = Math.min(samples, 2 * upTo, upTo + LONGEST)) {
+    yield { upTo, grid: 1 };
+    if (upTo >= samples) return;
+  }
+}
