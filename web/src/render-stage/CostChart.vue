@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { BarChart } from 'echarts/charts';
-import { GridComponent, LegendComponent, TooltipComponent } from 'echarts/components';
+import { GridComponent, LegendComponent, TitleComponent, TooltipComponent } from 'echarts/components';
 import { use } from 'echarts/core';
 import { CanvasRenderer } from 'echarts/renderers';
 import { computed } from 'vue';
@@ -8,7 +8,7 @@ import VChart from 'vue-echarts';
 import { duration, megabytes } from '@zesty-crow/core';
 import type { CostRow } from './cost-rows.ts';
 
-use([BarChart, GridComponent, LegendComponent, TooltipComponent, CanvasRenderer]);
+use([BarChart, GridComponent, LegendComponent, TitleComponent, TooltipComponent, CanvasRenderer]);
 
 const props = defineProps<{ rows: CostRow[]; what: 'seconds' | 'bytes' }>();
 const format = (v: number) => (props.what === 'seconds' ? duration(v) : megabytes(v));
@@ -21,7 +21,7 @@ const option = computed(() => {
     data: rows.map((r) => r[key][props.what]),
     itemStyle: { color },
     barGap: '12%',
-    barMaxWidth: 9,
+    barMaxWidth: 6,
     label: {
       show: key === 'real',
       position: 'right' as const,
@@ -32,9 +32,16 @@ const option = computed(() => {
   });
   return {
     animation: false,
+    title: {
+      text: props.what === 'seconds' ? 'Seconds' : 'Megabytes',
+      textStyle: { color: '#65625a', fontSize: 13, fontWeight: 500 as const },
+      padding: 0,
+      left: 0,
+      top: 0,
+    },
     textStyle: { fontFamily: "'Source Sans 3 Variable', sans-serif" },
-    grid: { left: 8, right: 58, top: 26, bottom: 4, containLabel: true },
-    legend: { top: 0, left: 0, itemWidth: 12, itemHeight: 8, textStyle: { color: '#65625a' } },
+    grid: { left: 0, right: 58, top: 20, bottom: 0, containLabel: true },
+    legend: { top: 0, right: 0, itemWidth: 12, itemHeight: 8, textStyle: { color: '#65625a' } },
     tooltip: { trigger: 'axis' as const, valueFormatter: (v: unknown) => format(Number(v)) },
     xAxis: { type: 'value' as const, show: false },
     yAxis: {
@@ -47,7 +54,7 @@ const option = computed(() => {
     series: [bar('estimated', 'estimate', '#c9c4b5'), bar('measured', 'real', '#33322e')],
   };
 });
-const height = computed(() => `${40 + props.rows.length * 27}px`);
+const height = computed(() => `${24 + props.rows.length * 18}px`);
 </script>
 
 <template>

@@ -3,7 +3,6 @@ import { ElButton, ElProgress } from 'element-plus';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { duration, megabytes } from '@zesty-crow/core';
-import type { RenderRequest } from '@zesty-crow/core';
 import { useUndoKeys } from '../shot/use-undo-keys.ts';
 import { usePlan } from '../shot/plan.ts';
 import type { Render, RenderJob } from '@zesty-crow/server/contract';
@@ -13,17 +12,17 @@ import { notifyError } from '../server/notify.ts';
 import { useShot } from '../shot/use-shot.ts';
 import StageColumns from '../shot/columns/StageColumns.vue';
 import { shareOfWindow, useColumns } from '../shot/columns/use-columns.ts';
+import FoldPanel from '../shot/FoldPanel.vue';
 import ShotBar from '../shot/ShotBar.vue';
-import CostChart from './CostChart.vue';
-import { costRows } from './cost-rows.ts';
+import { costInWords, isActive, WHAT } from './render-words.ts';
+import RenderedVersions from './RenderedVersions.vue';
 import RenderSettings from './RenderSettings.vue';
 import type { Asked } from './request.ts';
 import RequestForm from './RequestForm.vue';
 
 const props = defineProps<{ id: string }>();
 const columns = useColumns('render', {
-  left: { label: 'what to render', narrowest: 250, usual: shareOfWindow(0.225, 250, 290) },
-  right: { label: 'the versions', narrowest: 250, usual: shareOfWindow(0.26, 250, 338) },
+  left: { label: 'what to render', narrowest: 250, usual: shareOfWindow(0.22, 250, 290) },
 });
 const router = useRouter();
 const plan = usePlan();
@@ -57,7 +56,6 @@ onUnmounted(
 );
 useUndoKeys(plan);
 
-const isActive = (j: RenderJob) => j.state === 'waiting' || j.state === 'running';
 const open = computed(() => renders.value.find((r) => r.versionId === openId.value) ?? renders.value[0]);
 const versionOf = (r: Render) => shot.value?.versions.find((v) => v.id === r.versionId);
 /** The job whose picture is shown: the chosen one, otherwise the one that runs, otherwise the last. */
@@ -83,17 +81,9 @@ const look = computed(() => {
       .at(-1);
   return preview ? fileUrl(preview.id) : undefined;
 });
-const rows = computed(() => (open.value ? costRows(open.value, renders.value, plan.roster) : []));
-const frames = computed(() => open.value?.measured ?? []);
-const mean = (key: 'seconds' | 'bytes') =>
-  frames.value.reduce((n, m) => n + m[key], 0) / Math.max(1, frames.value.length);
-
-const WHAT: Record<RenderRequest['what'], string> = {
-  all: 'picture and passes',
-  ids: 'ID passes',
-  'cut-out': 'some members',
-  patch: 'new look',
-};
+/** Something is to be said or done about the open version. */
+const said = computed(() => active.value.length > 0 || missing.value.length > 0 || !!open.value?.problem);
+const told = computed(() => (open.value ? costInWords(open.value) : ''));
 const nextVersion = computed(() => 1 + Math.max(0, ...(shot.value?.versions.map((v) => v.number) ?? [])));
 /** Only some pixels or members are rendered; how many is not known before. */
 const only = computed(() => ['cut-out', 'patch'].includes(asked.value.request.what));
@@ -131,11 +121,6 @@ const cancelAll = () =>
   void (open.value && api.cancelRender(props.id, open.value.versionId).then(load, notifyError));
 const renderMissing = () =>
   void (open.value && api.renderMissing(props.id, open.value.versionId).then(load, notifyError));
-const stateWord = (r: Render) => {
-  const left = r.jobs.filter(isActive).length;
-  if (left) return r.jobs.length > 1 ? `${r.jobs.length - left} of ${r.jobs.length} frames` : 'rendering';
-  return r.state === 'failed' ? 'failed' : '';
-};
 </script>
 
 <template>
@@ -180,8 +165,8 @@ const stateWord = (r: Render) => {
           grows.
         </p>
       </div>
-      <div v-if="open" class="under">
-        <div class="line">
+      <div v-if="open && (said || open.jobs.length > 1)" class="under">
+        <div v-if="said" class="line">
           <strong>v{{ open.number }}</strong>
           <span>{{ WHAT[open.request?.what ?? 'all'] }}</span>
           <span class="cut quiet">{{ active.length ? job?.message : (open.problem ?? '') }}</span>
@@ -218,44 +203,18 @@ const stateWord = (r: Render) => {
         </div>
         <p v-else-if="job?.state === 'failed'" class="failed" role="alert">{{ job.message }}</p>
       </div>
+      <FoldPanel v-if="renders.length" title="Versions" memory="versions" opened :summary="told">
+        <RenderedVersions
+          :renders="renders"
+          :open="open!"
+          :roster="plan.roster"
+          @open="
+            openId = $event;
+            jobId = undefined;
+          "
+        />
+      </FoldPanel>
     </div>
-    <template #right>
-      <section class="paper scroll" aria-label="Versions">
-        <h2>Versions</h2>
-        <ul class="versions">
-          <li v-for="r in renders" :key="r.versionId">
-            <button
-              class="plain-button version"
-              :class="{ current: r.versionId === open?.versionId }"
-              type="button"
-              @click="
-                openId = r.versionId;
-                jobId = undefined;
-              "
-            >
-              <b>v{{ r.number }}</b> {{ WHAT[r.request?.what ?? 'all'] }}
-              <span class="paper-hint">{{ stateWord(r) }}</span>
-            </button>
-          </li>
-        </ul>
-        <p v-if="renders.length === 0" class="paper-hint">none yet</p>
-        <template v-if="rows.length">
-          <h3 class="paper-heading">
-            What {{ frames[0]!.idsOnly ? 'the ID passes of ' : '' }}v{{ open!.number }} cost{{
-              frames.length > 1 ? ', a frame' : ''
-            }}
-          </h3>
-          <p class="paper-hint">
-            {{ duration(mean('seconds')) }}, {{ megabytes(mean('bytes'))
-            }}{{ frames[0]!.partial ? '' : `, ${frames[0]!.samples.toFixed(0)} samples a pixel` }}
-          </p>
-          <h4>Seconds</h4>
-          <CostChart :rows="rows" what="seconds" />
-          <h4>Megabytes</h4>
-          <CostChart :rows="rows" what="bytes" />
-        </template>
-      </section>
-    </template>
   </StageColumns>
 </template>
 
@@ -269,12 +228,6 @@ h2 {
   margin: 0 0 8px;
   font-size: 17px;
   font-weight: 600;
-}
-h4 {
-  margin: 10px 0 2px;
-  font-size: 13px;
-  font-weight: 500;
-  color: var(--ink-quiet);
 }
 .start {
   position: sticky;
@@ -374,23 +327,5 @@ h4 {
 }
 p.failed {
   color: #ffd9d3;
-}
-.versions {
-  list-style: none;
-  margin: 0 0 12px;
-  padding: 0;
-}
-.version {
-  width: 100%;
-  padding: 5px 8px;
-  text-align: left;
-  border-left: 3px solid transparent;
-}
-.version.current {
-  border-left-color: var(--lemon);
-  background: var(--paper-shade);
-}
-.version .paper-hint {
-  float: right;
 }
 </style>
