@@ -6,6 +6,7 @@ import { CORRECTIONS } from '../src/corrections/registry.ts';
 import { readExr } from '../src/formats/exr/read.ts';
 import { frozenBytes } from '../test/fixtures/frozen.ts';
 import { defocusFigures } from './defocus.ts';
+import { editFigures } from './edits.ts';
 import { correctionFigures, fileFigures, indexFigures, levelFigures, plainFigures } from './picture.ts';
 import { rendererFigures } from './renderer.ts';
 import { met, Report, type Figure, type Tell } from './report.ts';
@@ -51,6 +52,12 @@ test('every plain correction is measured, with something to do', async () => {
         .map((f) => f.key)
         .sort(),
     );
+});
+
+test('edits of long lists are measured, and travel small', async () => {
+  const figures = await figuresOf(editFigures);
+  for (const f of figures.filter((g) => g.unit === 'bytes')) expect(met(f)).toBe(true);
+  expect(figures).toHaveLength(4);
 });
 
 test('the renderer is measured', async () => {

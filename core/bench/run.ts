@@ -6,6 +6,7 @@
 import { nodeCrew } from '../node/crew.ts';
 import { controlGain } from './control.ts';
 import { defocusFigures } from './defocus.ts';
+import { editFigures } from './edits.ts';
 import { demoPicture, demoScene, repeated } from './frames.ts';
 import { correctionFigures, fileFigures, indexFigures, levelFigures, plainFigures } from './picture.ts';
 import { FULL, rendererFigures } from './renderer.ts';
@@ -24,6 +25,7 @@ if (only !== 'renderer') {
   await correctionFigures(tell, 3840, 2160, crew, control);
   await defocusFigures(tell, 1920, 1080);
   await plainFigures(tell);
+  await editFigures(tell);
   await end();
 }
 if (only !== 'picture') {
