@@ -7,7 +7,7 @@ import type { Scene } from '../src/scene/scene.ts';
 
 /** Least milliseconds between two looks at the picture, and how many times as long as one takes. */
 const LOOK_EVERY = 1500;
-const LOOK_SHARE = 30;
+const LOOK_SHARE = 20;
 /** From so many samples on, pixels with half as many do not stand out: the picture is shown in the middle of a round, too. */
 const ALIKE = 16;
 

@@ -81,6 +81,8 @@ export async function renderScene(
           end();
         });
         worker.once('error', reject);
+        // One to work on and one to go on with, so that none waits while a look is made here.
+        give(worker);
         give(worker);
       }
       end();

@@ -1,9 +1,15 @@
 /** Which pixels of a picture a round takes samples of: all, or those on a grid that lies within the next finer one. */
 export type Grid = 1 | 2 | 4 | 16;
 
-/** Whether a pixel is on a grid: every pixel, every second one like the fields of a chessboard, every fourth, every sixteenth. */
-export const onGrid = (grid: Grid, x: number, y: number): boolean =>
-  grid === 1 || (grid === 2 ? ((x + y) & 1) === 0 : grid === 4 ? ((x | y) & 1) === 0 : ((x | y) & 3) === 0);
+/**
+ * Whether a pixel is on a grid: all pixels, or every second, fourth or sixteenth square of two by two, the second ones like
+ * the fields of a chessboard. Squares, since what the renderer finds within one's reach serves all of its pixels.
+ */
+export function onGrid(grid: Grid, x: number, y: number): boolean {
+  if (grid === 1) return true;
+  const [across, down] = [x >> 1, y >> 1];
+  return grid === 2 ? ((across + down) & 1) === 0 : ((across | down) & (grid === 4 ? 1 : 3)) === 0;
+}
 
 /** One pass over the whole picture. */
 export interface Round {
@@ -18,8 +24,8 @@ const FIRST = 600_000;
 const LONGEST = 128;
 
 /**
- * The rounds in which a picture is rendered: first one sample of some pixels of the whole frame, then of all, then twice as
- * many samples in each, so that what is done in a round differs from what is not by little more than one sees.
+ * The rounds in which a picture is rendered: first one sample of some pixels of the whole frame, then of all, then four,
+ * then twice as many each time, so that what is done in a round differs from what is not by little more than one sees.
  */
 export function* roundsOf({
   width,
@@ -32,7 +38,7 @@ export function* roundsOf({
 }): Generator<Round> {
   for (const grid of [16, 4, 2] as const)
     if (grid === 2 || (width * height) / (grid / 4) > FIRST) yield { upTo: 1, grid };
-  for (let upTo = 1; ; upTo = Math.min(samples, 2 * upTo, upTo + LONGEST)) {
+  for (let upTo = 1; ; upTo = Math.min(samples, (upTo === 1 ? 4 : 2) * upTo, upTo + LONGEST)) {
     yield { upTo, grid: 1 };
     if (upTo >= samples) return;
   }

@@ -1,4 +1,4 @@
-import { displayByte, onScreen, pictureToPng, srgbToLinear, type RgbPlanes } from '@zesty-crow/core';
+import { displayByte, onScreen, shownToPng, type RgbPlanes } from '@zesty-crow/core';
 
 /** A picture averaged down in scene-linear light to at most `most` pixels across. */
 function shrinkPicture(planes: RgbPlanes, most: number): RgbPlanes {
@@ -24,26 +24,25 @@ function shrinkPicture(planes: RgbPlanes, most: number): RgbPlanes {
   return { width: w, height: h, r: shrink(planes.r), g: shrink(planes.g), b: shrink(planes.b) };
 }
 
-/** A picture as a small sRGB PNG, at most `most` pixels across. */
-export function smallPng(planes: RgbPlanes, most: number): Uint8Array {
-  const small = shrinkPicture(onScreen(planes), most);
-  const window = { xMin: 0, yMin: 0, xMax: small.width - 1, yMax: small.height - 1 };
-  return pictureToPng(small, { dataWindow: window, displayWindow: window }, 8);
-}
+/** Every value of a picture put through something. */
+const through = ({ r, g, b, ...size }: RgbPlanes, put: (v: number) => number): RgbPlanes => ({
+  ...size,
+  r: r.map(put),
+  g: g.map(put),
+  b: b.map(put),
+});
 
-const shown = (plane: Float32Array) => plane.map((v) => displayByte(v) / 255);
-const unshown = (plane: Float32Array) => plane.map(srgbToLinear);
+/** A picture as a small sRGB PNG, at most `most` pixels across. */
+export const smallPng = (planes: RgbPlanes, most: number): Uint8Array =>
+  shownToPng(through(shrinkPicture(onScreen(planes), most), displayByte));
 
 /**
  * The same averaged as it is shown, not in linear light: what a screen makes of the whole picture, so that nothing
  * changes when the pixels take its place.
  */
 export function standIn(planes: RgbPlanes, most: number): Uint8Array {
-  const { r, g, b, ...size } = onScreen(planes);
-  const small = shrinkPicture({ ...size, r: shown(r), g: shown(g), b: shown(b) }, most);
-  const window = { xMin: 0, yMin: 0, xMax: small.width - 1, yMax: small.height - 1 };
-  const linear = { ...small, r: unshown(small.r), g: unshown(small.g), b: unshown(small.b) };
-  return pictureToPng(linear, { dataWindow: window, displayWindow: window }, 8);
+  const shown = through(onScreen(planes), (v) => displayByte(v) / 255);
+  return shownToPng(through(shrinkPicture(shown, most), (v) => 255 * v));
 }
 
 /** The stored pictures of a frame: one for the wall, and one that stands in for the pixels until they are there. */

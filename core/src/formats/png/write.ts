@@ -45,6 +45,20 @@ export function pictureToPng(
   return encode({ width, height, data, depth, channels });
 }
 
+/**
+ * A picture that is only looked at as an 8-bit PNG.
+ * @param planes as the screen shows them, 0 to 255, not rounded; see `displayByte`
+ */
+export function shownToPng({ width, height, r, g, b }: RgbPlanes): Uint8Array {
+  const data = new Uint8Array(3 * width * height);
+  for (let i = 0, to = 0; i < r.length; i++) {
+    data[to++] = r[i]! + 0.5;
+    data[to++] = g[i]! + 0.5;
+    data[to++] = b[i]! + 0.5;
+  }
+  return encode({ width, height, data, depth: 8, channels: 3 });
+}
+
 /** A mask's display window as a 16-bit grey PNG, linear: 65535 is full coverage. */
 export function maskToPng(
   mask: Float32Array,
