@@ -41,7 +41,7 @@ try {
   await driver.sleep(900);
   await shoot('prepare');
   await stage('Bee flight', 'render');
-  await see(driver, '.right canvas', 30_000);
+  await see(driver, '.rendered canvas', 30_000);
   await driver.sleep(1200);
   await shoot('render');
   await stage('Honey table', 'inspect');

@@ -90,7 +90,7 @@ const SCREENS: [name: string, open: () => Promise<unknown>][] = [
     'Render',
     async () => {
       await atStage('render', 'Bee flight');
-      await see(driver, '.right canvas', 30_000);
+      await see(driver, '.rendered canvas', 30_000);
     },
   ],
   [

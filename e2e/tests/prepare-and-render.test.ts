@@ -155,8 +155,8 @@ test('frames are rendered while one looks on, and what they cost stands beside t
     'the frames were not rendered',
     90_000,
   );
-  await see(driver, '.right canvas', 20_000);
-  expect((await page.texts('.right h3')).join()).toContain('What v1 cost, a frame');
+  await see(driver, '.rendered canvas', 20_000);
+  expect((await page.texts('.fold .summary')).join()).toMatch(/v1: .* MB, \d+ samples a pixel, a frame/);
   await see(driver, '.room img');
 });
 

@@ -63,7 +63,7 @@ test('a long render is looked at, then stopped and kept; another is cancelled an
   await start('Stop and keep');
   await finished(id, 1);
   expect((await renders(id))[0]!.measured[0]!.samples).toBeLessThan(65536);
-  await page.says('.right', 'What v1 cost');
+  await page.says('.fold .summary', 'v1: ');
 
   await start('Render v2');
   await page.says('.version', 'rendering');

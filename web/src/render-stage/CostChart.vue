@@ -37,7 +37,7 @@ const option = computed(() => {
       textStyle: { color: '#65625a', fontSize: 13, fontWeight: 500 as const },
       padding: 0,
       left: 0,
-      top: 0,
+      top: 3,
     },
     textStyle: { fontFamily: "'Source Sans 3 Variable', sans-serif" },
     grid: { left: 0, right: 58, top: 20, bottom: 0, containLabel: true },
