@@ -71,7 +71,10 @@ export const renderJob = defineJob<Rendered>({
         ...(settings.renderThreads ? { threads: settings.renderThreads } : {}),
         onProgress: (share, samples) => {
           const left = ((performance.now() - started) / 1000 / Math.max(share, 1e-3)) * (1 - share);
-          progress(share * 0.97, `${samples} ${samples === 1 ? 'sample' : 'samples'} a pixel, ${duration(left)} left`);
+          progress(
+            share * 0.97,
+            `${samples} ${samples === 1 ? 'sample' : 'samples'} a pixel, ${duration(left)} left`,
+          );
         },
         onLook: (planes) => look(smallPng(planes, LOOK_WIDTH)),
       },
