@@ -34,8 +34,8 @@ export class GrowingPicture {
     this.planes = [plane(), plane(), plane()];
     this.known = new Uint8Array(pixels);
     this.greys = scene.parts.map((_, i) => {
-      const grey = 0.05 + 0.6 * ((i * 0.618034) % 1);
-      return [grey, grey, grey] as const;
+      const own = 0.05 + 0.6 * ((i * 0.618034) % 1);
+      return [own, own, own] as const;
     });
   }
 
@@ -53,12 +53,14 @@ export class GrowingPicture {
         for (let y = y0; y < y1; y++) plane.fill(0, y * width + x0, y * width + x1);
       part.mix(this.greys, this.planes);
     }
-    for (let y = y0, p = 0; y < y1; y++)
-      for (let x = x0; x < x1; x++, p++) if (tile.samples[p]! > 0) this.known[y * width + x] = 1;
+    // Later every pixel has one.
+    if (upTo <= 1)
+      for (let y = y0, p = 0; y < y1; y++)
+        for (let x = x0; x < x1; x++, p++) if (tile.samples[p]! > 0) this.known[y * width + x] = 1;
     if (upTo > ALIKE) this.show();
   }
 
-  /** The whole frame has been gone over once more. */
+  /** The whole frame has been gone over once more; the first times nobody is kept waiting. */
   endRound(upTo: number): void {
     if (upTo <= 1) this.next = 0;
     this.show();
@@ -68,9 +70,10 @@ export class GrowingPicture {
     const started = performance.now();
     if (started < this.next) return;
     const { width, height } = this.settings;
-    const gaps = this.known.includes(0);
+    // What a patch leaves out is no gap.
+    const gaps = !this.settings.patch && this.known.includes(0);
     const [r, g, b] = gaps ? this.planes.map((p) => p.slice()) : this.planes;
-    if (gaps && !this.settings.patch) fillGaps([r!, g!, b!], this.known, width, height);
+    if (gaps) fillGaps([r!, g!, b!], this.known, width, height);
     this.tell({ width, height, r: r!, g: g!, b: b! });
     const took = performance.now() - started;
     this.next = performance.now() + Math.max(LOOK_EVERY, LOOK_SHARE * took);

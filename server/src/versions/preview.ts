@@ -24,8 +24,8 @@ function shrinkPicture(planes: RgbPlanes, most: number): RgbPlanes {
   return { width: w, height: h, r: shrink(planes.r), g: shrink(planes.g), b: shrink(planes.b) };
 }
 
-/** Every value of a picture put through something. */
-const through = ({ r, g, b, ...size }: RgbPlanes, put: (v: number) => number): RgbPlanes => ({
+/** A picture with every value replaced by what `put` makes of it. */
+const mapped = ({ r, g, b, ...size }: RgbPlanes, put: (v: number) => number): RgbPlanes => ({
   ...size,
   r: r.map(put),
   g: g.map(put),
@@ -34,15 +34,15 @@ const through = ({ r, g, b, ...size }: RgbPlanes, put: (v: number) => number): R
 
 /** A picture as a small sRGB PNG, at most `most` pixels across. */
 export const smallPng = (planes: RgbPlanes, most: number): Uint8Array =>
-  shownToPng(through(shrinkPicture(onScreen(planes), most), displayByte));
+  shownToPng(mapped(shrinkPicture(onScreen(planes), most), displayByte));
 
 /**
  * The same averaged as it is shown, not in linear light: what a screen makes of the whole picture, so that nothing
  * changes when the pixels take its place.
  */
 export function standIn(planes: RgbPlanes, most: number): Uint8Array {
-  const shown = through(onScreen(planes), (v) => displayByte(v) / 255);
-  return shownToPng(through(shrinkPicture(shown, most), (v) => 255 * v));
+  const shown = mapped(onScreen(planes), (v) => displayByte(v) / 255);
+  return shownToPng(mapped(shrinkPicture(shown, most), (v) => 255 * v));
 }
 
 /** The stored pictures of a frame: one for the wall, and one that stands in for the pixels until they are there. */

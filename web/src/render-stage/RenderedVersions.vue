@@ -31,7 +31,7 @@ const rows = computed(() => costRows(props.open, props.renders, props.roster));
       <CostChart :rows="rows" what="seconds" />
       <CostChart :rows="rows" what="bytes" />
     </template>
-    <p v-else class="paper-hint">What each pass has cost is told when the first frame is done.</p>
+    <p v-else class="paper-hint">Costs of each pass appear when the first frame is done.</p>
   </div>
 </template>
 

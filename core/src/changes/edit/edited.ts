@@ -58,6 +58,15 @@ export const withSteps = (
     key === 'corrections' && !('corrections' in owner) ? {} : { [key]: edit(stepsIn(owner, key)) },
   );
 
+/** The list with something else in the place of one step. */
+export const withStep = (
+  list: ChangeList,
+  id: string,
+  key: StepKey,
+  step: string,
+  edit: (use: StepUse) => StepUse,
+): ChangeList => withSteps(list, id, key, (steps) => steps.map((s) => (s.id === step ? edit(s) : s)));
+
 /** A step of the list itself, whatever a variant says of it. */
 export const stepIn = (list: ChangeList, id: string, key: StepKey, step: string): StepUse | undefined => {
   const owner = ownerIn(list, id);

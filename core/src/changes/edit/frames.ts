@@ -3,25 +3,11 @@ import { withValue } from '../../fields/values.ts';
 import type { Follow } from '../../masks/fence/follow.ts';
 import type { Change, ChangeList, FrameRange, Keyframe, StepUse } from '../change.ts';
 import { settingsOfStep, type StepKey } from '../step-settings.ts';
-import { stepIn, withChange, withSteps, type Edited } from './edited.ts';
+import { stepIn, withChange, withStep, type Edited } from './edited.ts';
 import { keyedAt } from './values.ts';
 
-/** A step of a list with something else in its place; nothing where it is not there. */
-function withStep(
-  list: ChangeList,
-  id: string,
-  key: StepKey,
-  step: string,
-  edit: (use: StepUse) => StepUse,
-): ChangeList | undefined {
-  if (!stepIn(list, id, key, step)) return undefined;
-  return withSteps(list, id, key, (steps) => steps.map((s) => (s.id === step ? edit(s) : s)));
-}
-
-const labelOf = (key: StepKey, use: StepUse | undefined, field: string): string => {
-  const fields: readonly Field[] = use ? settingsOfStep(key, use.kind) : [];
-  return (fields.find((f) => f.key === field)?.label ?? field).toLowerCase();
-};
+const labelOf = (key: StepKey, { kind }: StepUse, field: string): string =>
+  (settingsOfStep(key, kind).find((f) => f.key === field)?.label ?? field).toLowerCase();
 
 /** Lets a shape of a fence go with a member, or stay where it is. */
 export function setFollow(
@@ -30,10 +16,11 @@ export function setFollow(
   step: string,
   follow: Follow | undefined,
 ): Edited | undefined {
-  const now = withStep(list, id, 'fence', step, ({ follow: _, ...use }) =>
-    follow ? { ...use, follow } : use,
-  );
-  return now && { list: now, words: follow ? `Follow “${follow.member}”` : 'Follow nothing' };
+  if (!stepIn(list, id, 'fence', step)) return undefined;
+  return {
+    list: withStep(list, id, 'fence', step, ({ follow: _, ...use }) => (follow ? { ...use, follow } : use)),
+    words: follow ? `Follow “${follow.member}”` : 'Follow nothing',
+  };
 }
 
 /** Puts a keyframe of one value; without a way it goes on as the one before it does. */
@@ -45,9 +32,12 @@ export function setKey(
   field: string,
   at: Pick<Keyframe, 'frame' | 'value'> & Partial<Pick<Keyframe, 'way'>>,
 ): Edited | undefined {
-  const label = labelOf(key, stepIn(list, id, key, step), field);
-  const now = withStep(list, id, key, step, (use) => keyedAt(use, field, at.frame, at.value, at.way));
-  return now && { list: now, words: `Key ${label} at frame ${at.frame}` };
+  const use = stepIn(list, id, key, step);
+  if (!use) return undefined;
+  return {
+    list: withStep(list, id, key, step, () => keyedAt(use, field, at.frame, at.value, at.way)),
+    words: `Key ${labelOf(key, use, field)} at frame ${at.frame}`,
+  };
 }
 
 /** Eases the way from a keyframe to the next one, or makes it even. */
@@ -60,9 +50,9 @@ export function setWay(
   frame: Keyframe,
   way: Keyframe['way'],
 ): Edited | undefined {
-  const edited = setKey(list, id, key, step, field, { ...frame, way });
-  const label = labelOf(key, stepIn(list, id, key, step), field);
-  return edited && { ...edited, words: `${way === 'eased' ? 'Ease' : 'Even'} ${label}` };
+  const use = stepIn(list, id, key, step);
+  const edited = use && setKey(list, id, key, step, field, { ...frame, way });
+  return edited && { ...edited, words: `${way === 'eased' ? 'Ease' : 'Even'} ${labelOf(key, use, field)}` };
 }
 
 /** A step without the keyframe at a frame; of its last one the value stays. */
@@ -90,11 +80,12 @@ export function removeKey(
   field: string,
   frame: number,
 ): Edited | undefined {
-  const label = labelOf(key, stepIn(list, id, key, step), field);
-  const now = withStep(list, id, key, step, (use) =>
-    unkeyed(use, settingsOfStep(key, use.kind), field, frame),
-  );
-  return now && { list: now, words: `Remove key of ${label} at frame ${frame}` };
+  const use = stepIn(list, id, key, step);
+  if (!use) return undefined;
+  return {
+    list: withStep(list, id, key, step, () => unkeyed(use, settingsOfStep(key, use.kind), field, frame)),
+    words: `Remove key of ${labelOf(key, use, field)} at frame ${frame}`,
+  };
 }
 
 /** The frames in which a change is applied, in either order; without ends it is applied in all. */

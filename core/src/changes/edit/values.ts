@@ -5,7 +5,7 @@ import { withKey } from '../keyframes.ts';
 import type { ListState } from '../listed.ts';
 import { settingsOfStep, stepInWords, type StepKey } from '../step-settings.ts';
 import { withSet } from '../variant.ts';
-import { ownerIn, stepIn, withOwner, withSteps, type Edited } from './edited.ts';
+import { ownerIn, stepIn, withOwner, withStep, type Edited } from './edited.ts';
 
 /**
  * Puts something into the variant that is worked on. Nothing where none is, or where it cannot hold it: headings are those
@@ -39,81 +39,84 @@ export function keyedAt(
 }
 
 /**
+ * Edits a step where one is working: in the variant, if it can hold it, otherwise in the list.
+ * @param edit what it is called, what a variant is given, and the step as the list has it then
+ */
+function editStep(
+  list: ChangeList,
+  state: ListState,
+  [id, key, step]: readonly [string, StepKey, string],
+  edit: (use: StepUse) => {
+    words: string;
+    put: { on?: boolean; values?: FieldValues };
+    edited: () => StepUse;
+  },
+): Edited | undefined {
+  const use = stepIn(list, id, key, step);
+  if (!use) return undefined;
+  const { words, put, edited } = edit(use);
+  const own = putIntoVariant(list, state, id, step, put);
+  return { ...(own ?? { list: withStep(list, id, key, step, edited) }), words };
+}
+
+/**
  * Sets several values of a step; neutral ones are left out. In a variant they are its own; what has keyframes gets one at
  * the frame that is open.
  * @param state what is worked on: the variant and the frame
  */
-export function setValues(
+export const setValues = (
   list: ChangeList,
   state: ListState,
   id: string,
   key: StepKey,
   step: string,
   values: FieldValues,
-): Edited | undefined {
-  const use = stepIn(list, id, key, step);
-  if (!use) return undefined;
-  const fields = settingsOfStep(key, use.kind);
-  const labels = fields.filter((f) => f.key in values).map((f) => f.label);
-  const words = labels.join(', ') || stepInWords(key, use.kind);
-  const put = putIntoVariant(list, state, id, step, { values });
-  if (put) return { ...put, words };
-  const { frame } = state;
-  const set = (before: StepUse) =>
-    Object.entries(values).reduce<StepUse>(
-      (now, [name, value]) =>
-        now.keys?.[name] && frame !== undefined
-          ? keyedAt(now, name, frame, value)
-          : { ...now, values: withValue(fields, now.values, name, value) },
-      before,
-    );
-  return {
-    list: withSteps(list, id, key, (steps) => steps.map((s) => (s.id === step ? set(s) : s))),
-    words,
-  };
-}
+): Edited | undefined =>
+  editStep(list, state, [id, key, step], (use) => {
+    const { frame } = state;
+    const fields = settingsOfStep(key, use.kind);
+    const labels = fields.filter((f) => f.key in values).map((f) => f.label);
+    const set = (now: StepUse, [name, value]: [string, FieldValues[string]]): StepUse =>
+      now.keys?.[name] && frame !== undefined
+        ? keyedAt(now, name, frame, value)
+        : { ...now, values: withValue(fields, now.values, name, value) };
+    return {
+      words: labels.join(', ') || stepInWords(key, use.kind),
+      put: { values },
+      edited: () => Object.entries(values).reduce(set, use),
+    };
+  });
 
 /** All values neutral; the step stays. */
-export function resetStep(
+export const resetStep = (
   list: ChangeList,
   state: ListState,
   id: string,
   key: StepKey,
   step: string,
-): Edited | undefined {
-  const use = stepIn(list, id, key, step);
-  if (!use) return undefined;
-  const words = `Reset ${stepInWords(key, use.kind)}`;
-  const neutral = neutralValues(settingsOfStep(key, use.kind));
-  const put = putIntoVariant(list, state, id, step, { values: neutral });
-  if (put) return { ...put, words };
-  return {
-    list: withSteps(list, id, key, (steps) => steps.map((s) => (s.id === step ? { ...s, values: {} } : s))),
-    words,
-  };
-}
+): Edited | undefined =>
+  editStep(list, state, [id, key, step], (use) => ({
+    words: `Reset ${stepInWords(key, use.kind)}`,
+    put: { values: neutralValues(settingsOfStep(key, use.kind)) },
+    edited: () => ({ ...use, values: {} }),
+  }));
 
 const turn = (on: boolean) => (on ? 'Turn on' : 'Turn off');
 
 /** Switches a step; in a variant, there alone. */
-export function setStepOn(
+export const setStepOn = (
   list: ChangeList,
   state: ListState,
   id: string,
   key: StepKey,
   step: string,
   on: boolean,
-): Edited | undefined {
-  const use = stepIn(list, id, key, step);
-  if (!use) return undefined;
-  const words = `${turn(on)} ${stepInWords(key, use.kind)}`;
-  const put = putIntoVariant(list, state, id, step, { on });
-  if (put) return { ...put, words };
-  return {
-    list: withSteps(list, id, key, (steps) => steps.map((s) => (s.id === step ? { ...s, on } : s))),
-    words,
-  };
-}
+): Edited | undefined =>
+  editStep(list, state, [id, key, step], (use) => ({
+    words: `${turn(on)} ${stepInWords(key, use.kind)}`,
+    put: { on },
+    edited: () => ({ ...use, on }),
+  }));
 
 /** Switches a change or a heading; in a variant, there alone. */
 export function setOn(list: ChangeList, state: ListState, id: string, on: boolean): Edited | undefined {

@@ -1,5 +1,5 @@
 import type { Rgb, Scene, Surroundings } from '../../scene/scene.ts';
-import { aroundSums, lightTable, type LightTable } from '../light-tables.ts';
+import { aroundSums, lightChoice, type LightChoice } from '../light-choice.ts';
 import { addSky } from '../sky.ts';
 import type { Sampler } from './sampler.ts';
 import { lengthOf } from './vector.ts';
@@ -41,10 +41,10 @@ export interface FiniteSample extends LightSample {
 /** Surfaces that shine and lamps; one of them is chosen by power for each sample. */
 export class FiniteLights {
   readonly any: boolean;
-  private readonly table: LightTable;
+  private readonly table: LightChoice;
 
   constructor(private readonly scene: Scene) {
-    this.table = lightTable(scene);
+    this.table = lightChoice(scene);
     this.any = this.table.total > 0;
   }
 

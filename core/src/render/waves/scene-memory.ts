@@ -5,7 +5,7 @@ import { buildTree, treeBytes, type BuiltTree } from '../../kernels/tree.ts';
 import { srgbToLinear } from '../../colour/srgb.ts';
 import type { Scene, SceneMaterial, TextureUse } from '../../scene/scene.ts';
 import type { Texture } from '../../scene/texture.ts';
-import { aroundSums, lightTable } from '../light-tables.ts';
+import { aroundSums, lightChoice } from '../light-choice.ts';
 import { shadowTint } from '../shadow-tint.ts';
 import { sunRadiance } from '../sky.ts';
 import { ALL_RAYS, RAY } from '../ray-kinds.ts';
@@ -265,7 +265,7 @@ function addLights(pieces: Pieces, ints: Int32Array, scene: Scene): void {
   });
   ints[S.lamps] = pieces.copy(lamps.ints);
   ints[S.lampCount] = scene.lamps.length;
-  const lights = lightTable(scene);
+  const lights = lightChoice(scene);
   ints[S.powers] = pieces.copy(lights.sums);
   ints[S.powerCount] = lights.total > 0 ? lights.sums.length - 1 : 0;
   if (lights.triangles.length === 0) return;

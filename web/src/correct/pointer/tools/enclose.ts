@@ -29,22 +29,19 @@ function useEncloseTarget(): EncloseTarget {
 
 const EncloseOptions = defineAsyncComponent((): Promise<Component> => import('./EncloseOptions.vue'));
 
-export const lasso: StageTool = {
-  name: 'lasso',
-  choice: { label: 'Draw around', key: 'D', icon: Lasso },
+const enclosing = (
+  name: string,
+  choice: NonNullable<StageTool['choice']>,
+  gesture: typeof lassoTool,
+): StageTool => ({
+  name,
+  choice,
   options: EncloseOptions,
   use() {
     const target = useEncloseTarget();
-    return (host) => lassoTool(host, target);
+    return (host) => gesture(host, target);
   },
-};
+});
 
-export const box: StageTool = {
-  name: 'box',
-  choice: { label: 'Box', key: 'R', icon: SquareDashed },
-  options: EncloseOptions,
-  use() {
-    const target = useEncloseTarget();
-    return (host) => boxTool(host, target);
-  },
-};
+export const lasso = enclosing('lasso', { label: 'Draw around', key: 'D', icon: Lasso }, lassoTool);
+export const box = enclosing('box', { label: 'Box', key: 'R', icon: SquareDashed }, boxTool);

@@ -9,7 +9,7 @@ function addUp(weights: ArrayLike<number>, sums = new Float64Array(weights.lengt
 }
 
 /** Lamps and triangles that shine, one of which is chosen by power for each sample. */
-export interface LightTable {
+export interface LightChoice {
   /** Numbers in the mesh of the triangles that shine. */
   triangles: number[];
   /** For each triangle of the mesh its probability by area if it shines, otherwise 0; empty if none does. */
@@ -19,9 +19,9 @@ export interface LightTable {
   total: number;
 }
 
-export function lightTable(
+export function lightChoice(
   scene: Pick<Scene, 'indices' | 'parts' | 'trianglePart' | 'materials' | 'positions' | 'lamps'>,
-): LightTable {
+): LightChoice {
   const { indices, parts, trianglePart, materials, positions, lamps } = scene;
   const count = indices.length / 3;
   const triangles: number[] = [];
