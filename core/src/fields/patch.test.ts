@@ -31,6 +31,19 @@ test('a patch makes of the one value the other, whatever they are', () => {
   );
 });
 
+test('a key may be named as what every object has', () => {
+  for (const name of ['valueOf', 'constructor', 'toString', 'hasOwnProperty'])
+    for (const [before, now] of [
+      [{}, { [name]: {} }],
+      [{ [name]: {} }, {}],
+      [{ [name]: 1 }, { other: 1 }],
+    ] as const) {
+      const patch = patchOf(before, now);
+      expect(patch && Object.entries(patched(before, patch) as object)).toEqual(Object.entries(now));
+      expect(Object.entries(sharedWith(before, now))).toEqual(Object.entries(now));
+    }
+});
+
 test('what is as it was is the very same object, in a copy and after a patch', () => {
   fc.assert(
     fc.property(edited, ([value, now]) => {

@@ -17,10 +17,11 @@ export function patchOf(before: unknown, now: unknown): Patch | undefined {
   if (!isPlain(before) || !isPlain(now)) return { to: now };
   const keys: { [key: string]: Patch } = {};
   for (const key of Object.keys(now)) {
-    const patch = key in before ? patchOf(before[key], now[key]) : { to: now[key] };
+    // A key is asked of the value itself: a thing may be named as what every object has, `constructor` for one.
+    const patch = Object.hasOwn(before, key) ? patchOf(before[key], now[key]) : { to: now[key] };
     if (patch) keys[key] = patch;
   }
-  const gone = Object.keys(before).filter((key) => !(key in now));
+  const gone = Object.keys(before).filter((key) => !Object.hasOwn(now, key));
   if (gone.length === 0) return Object.keys(keys).length === 0 ? undefined : { keys };
   return { keys, gone };
 }
@@ -68,6 +69,6 @@ export function sharedWith<T>(before: unknown, now: T): T {
   const entries = Object.entries(now).map(([key, v]) => [key, sharedWith<unknown>(before[key], v)] as const);
   const is = (other: Plain) =>
     Object.keys(other).length === entries.length &&
-    entries.every(([key, v]) => key in other && Object.is(v, other[key]));
+    entries.every(([key, v]) => Object.hasOwn(other, key) && Object.is(v, other[key]));
   return (is(before) ? before : is(now as Plain) ? now : Object.fromEntries(entries)) as T;
 }
