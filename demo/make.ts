@@ -80,7 +80,8 @@ async function render(
   const file = await openScene(glb);
   const roster = rosterOf(outlineOf(file), plan);
   const done = await renderFrame(file, plan, roster, request, frame, {
-    onProgress: (d, samples) => process.stdout.write(`\r${(100 * d).toFixed(1)} %, ${samples} samples `),
+    onProgress: ({ share, samples }) =>
+      process.stdout.write(`\r${(100 * share).toFixed(1)} %, ${samples} samples `),
   });
   for (const f of done.findings) console.log(`\n${f.severity}: ${f.message}`);
   for (const f of done.files) save(name(f.layers)!, f.bytes);
@@ -117,7 +118,8 @@ if (values.render.includes('table-light')) {
   plan.render.samples = 400;
   const file = await openScene(table);
   const { files } = await renderFrame(file, plan, rosterOf(outlineOf(file), plan), { what: 'all' }, 1, {
-    onProgress: (d, samples) => process.stdout.write(`\r${(100 * d).toFixed(1)} %, ${samples} samples `),
+    onProgress: ({ share, samples }) =>
+      process.stdout.write(`\r${(100 * share).toFixed(1)} %, ${samples} samples `),
   });
   const rendered = readExr(files[0]!.bytes);
   const before = readExr(readFileSync(new URL('honey_table_v1.exr', folder)));

@@ -5,6 +5,8 @@ import { openPicture, type OpenPicture } from '../src/version/open-picture.ts';
 import { readExr } from '../src/formats/exr/read.ts';
 import { mergeImages } from '../src/version/merge.ts';
 import { sceneAt } from '../src/scene/read-gltf.ts';
+import { passColours } from '../src/passes/colours.ts';
+import { passKind } from '../src/passes/registry.ts';
 import { surroundingsOf } from '../src/plan/surroundings.ts';
 import { verifyFrame } from '../src/plan/verify.ts';
 import type { ExrImage } from '../src/formats/exr/types.ts';
@@ -46,6 +48,18 @@ export async function renderFrame(
     ...(surroundings ? { surroundings } : {}),
   };
   const staged = stage(posed, plan, roster, request);
+  // Where the same scene is seen by its passes.
+  control.attention?.showBy((id) => {
+    const use = staged.uses.find((u) => u.id === id);
+    const colours = use && passColours(passKind(use.kind)!, use.values, roster);
+    const layer = staged.throughLayer.get(id);
+    return (
+      colours && {
+        colours: staged.place.map((p) => colours[p] ?? [0, 0, 0]),
+        ...(layer === undefined ? {} : { layer }),
+      }
+    );
+  });
   const threads = control.threads ?? availableParallelism();
   const started = performance.now();
   const film = await renderScene(staged.scene, staged.settings, control);

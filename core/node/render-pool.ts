@@ -4,21 +4,26 @@ import { Film, renderTiles } from '../src/render/film.ts';
 import { prepare } from '../src/render/waves/prepared.ts';
 import { settingsFault, type RenderSettings } from '../src/render/settings.ts';
 import { tileBuffers, type TileSums } from '../src/render/tile.ts';
-import type { RgbPlanes } from '../src/planes/rgb-planes.ts';
+import { Turns } from '../src/render/turns.ts';
+import { judge } from '../src/render/noise.ts';
 import { roundsOf, type Round } from '../src/render/rounds.ts';
 import type { Scene } from '../src/scene/scene.ts';
-import { GrowingPicture } from './growing-picture.ts';
-import { endThreads, restThreads, takeThreads, type TileOrder } from './render-threads.ts';
+import type { Attention } from './attention.ts';
+import { GrowingPicture, type Look } from './growing-picture.ts';
+import { RenderClock, type RenderProgress } from './render-clock.ts';
+import { endThreads, restThreads, takeThreads, type TileDone, type TileOrder } from './render-threads.ts';
 
 export interface RenderControl {
-  /** Called after each piece of work with the share of samples that is taken, 0 to 1, and samples a pixel so far. */
-  onProgress?: (done: number, samples: number) => void;
-  /** Called now and then with the whole picture so far, scene-linear; what has no sample yet is filled from around it. */
-  onLook?: (planes: RgbPlanes) => void;
+  /** Called after each piece of work. */
+  onProgress?: (progress: RenderProgress) => void;
+  /** Called now and then with what there is so far; what has no sample yet is filled from around it. */
+  onLook?: (look: Look) => void;
   /** Ends the render; the promise rejects with the signal's reason. */
   signal?: AbortSignal;
   /** Ends the render with what there is, as soon as every pixel has some samples. */
   keep?: AbortSignal;
+  /** What one looks at while it is rendered. */
+  attention?: Attention;
   /** Threads; all cores by default. */
   threads?: number;
   /** Bytes that the scene may take while it is rendered, besides what it is read from; half of the machine's by default. */
@@ -44,48 +49,62 @@ export async function renderScene(
   const threads = Math.max(1, Math.min(control.threads ?? availableParallelism(), areas.length));
   const prepared = prepare(scene, threads, control.memory ?? totalmem() * MEMORY_SHARE);
   const workers = takeThreads(threads, { prepared, settings });
-  const growing = control.onLook && new GrowingPicture(scene, settings, control.onLook);
+  const growing = control.onLook && new GrowingPicture(scene, settings, control.onLook, control.attention);
+  const clock = new RenderClock(settings, settings.width * settings.height);
+  const turns = new Turns(areas, settings.samples);
+  const isFinished = (i: number) => sums[i]?.finished.every((f) => f === 1) ?? false;
+  const first = new Set(settings.first);
+  let noise: number | undefined;
+  /** Share of the pixels that go on. */
+  let going = 1;
+  let late = false;
+  /** Gives work to threads that have none; what one looks at may have become more urgent than what is left. */
+  let feed: () => void = () => undefined;
+  const unlisten = control.attention?.listen(() => {
+    turns.look(control.attention!.area);
+    feed();
+    growing?.attend(sums.filter((t): t is TileSums => (t?.samples.length ?? 0) > 0));
+  });
 
-  /** Goes once over all rectangles; false if it was told to keep what there is. */
-  const round = (from: number, { upTo, grid }: Round) =>
+  /** Goes once over all rectangles; false if it was told to keep what there is, or it is too late. */
+  const round = (from: number, next: Round) =>
     new Promise<boolean>((resolve, reject) => {
-      const due = areas.map((_, i) => i).filter((i) => !sums[i]?.finished.every((f) => f === 1));
-      let next = 0;
-      let done = 0;
-      let underWay = 0;
+      turns.begin(next, isFinished);
+      const idle = new Map(workers.map((worker) => [worker, ORDERS]));
       // Before that some pixels have none.
-      const stopped = () => control.keep?.aborted === true && from >= 1;
+      const stopped = () => (control.keep?.aborted === true || late) && from >= 1;
       const give = (worker: Worker) => {
-        if (next >= due.length || stopped()) return;
-        const number = due[next++]!;
-        const order: TileOrder = { number, area: areas[number]!, sums: sums[number], upTo, grid };
-        underWay++;
+        const turn = stopped() ? undefined : turns.next();
+        if (!turn) return false;
+        idle.set(worker, idle.get(worker)! - 1);
+        const { number } = turn;
+        const order: TileOrder = { ...turn, area: areas[number]!, sums: sums[number] };
         worker.postMessage(order, order.sums ? tileBuffers(order.sums) : []);
+        return true;
       };
-      const end = () => {
-        if (underWay === 0 && (done === due.length || stopped())) resolve(done === due.length);
+      feed = () => {
+        for (let more = true; more;) {
+          more = false;
+          for (const worker of workers) if (idle.get(worker)! > 0 && give(worker)) more = true;
+        }
+        if ([...idle.values()].every((n) => n === ORDERS) && (turns.over || stopped())) resolve(turns.over);
       };
       for (const worker of workers) {
         worker.removeAllListeners('message');
         worker.removeAllListeners('error');
-        worker.on('message', ({ number, tile }: { number: number; tile: TileSums }) => {
-          sums[number] = tile;
-          underWay--;
-          done++;
-          const to = upTo / grid;
-          const share =
-            (from + ((to - from) * (areas.length - due.length + done)) / areas.length) / settings.samples;
-          control.onProgress?.(share, upTo);
-          growing?.take(tile, upTo);
-          give(worker);
-          end();
+        worker.on('message', ({ turn, tile, taken }: TileDone) => {
+          sums[turn.number] = tile;
+          idle.set(worker, idle.get(worker)! + 1);
+          turns.done(turn, isFinished(turn.number));
+          if (first.size) turns.want(turn.number, sees(tile, first));
+          clock.add(taken, turn.upTo);
+          control.onProgress?.(clock.progress(next.upTo, noise, going));
+          growing?.take(tile, turn.upTo);
+          feed();
         });
         worker.once('error', reject);
-        // One to work on and one to go on with, so that none waits while a look is made here.
-        give(worker);
-        give(worker);
       }
-      end();
+      feed();
     });
   let stop: (reason: Error) => void = () => undefined;
   const cancelled = new Promise<never>((_, reject) => {
@@ -96,26 +115,42 @@ export async function renderScene(
   cancelled.catch(() => undefined);
   for (const worker of workers)
     worker.once('exit', () => stop(new Error('A render thread ended before its work was done.')));
+  const time = clock.millisecondsLeft;
+  const alarm =
+    time === undefined ? undefined : setTimeout(() => (late = true), Math.min(time, LONGEST_TIMER));
   try {
     let from = 0;
-    for (const next of roundsOf(settings)) {
+    for (const next of roundsOf(settings, (samples) => clock.limit(samples))) {
       const whole = await Promise.race([round(from, next), cancelled]);
-      const samples = next.upTo;
-      from = samples / next.grid;
-      growing?.endRound(samples);
+      from = next.upTo / next.grid;
+      growing?.endRound(next.upTo);
       if (next.grid > 1) continue;
-      if (!whole || control.keep?.aborted || sums.every((t) => t!.finished.every((f) => f === 1))) break;
-      if (
-        settings.maskStep > 0 &&
-        samples >= 32 &&
-        sums.every((t) => t!.change < settings.maskStep || t!.finished.every((f) => f === 1))
-      )
-        break;
+      const verdict = judge(sums as TileSums[], settings);
+      noise = verdict.noise;
+      if (next.upTo === 1)
+        clock.sampled(sums.reduce((n, t) => n + t!.samples.filter((s) => s > 0).length, 0));
+      const pixels = settings.width * settings.height;
+      going = 1 - sums.reduce((n, t) => n + t!.finished.reduce((a, b) => a + b, 0), 0) / pixels;
+      if (!whole || control.keep?.aborted || verdict.clean || going === 0) break;
     }
   } catch (error) {
     await endThreads(workers);
     throw error;
+  } finally {
+    clearTimeout(alarm);
+    unlisten?.();
   }
   restThreads(workers);
-  return new Film(scene, settings, sums as TileSums[]);
+  return new Film(scene, settings, sums as TileSums[], noise);
 }
+
+/** Orders of one thread: one to work on and one to go on with, so that it does not wait while a look is made here. */
+const ORDERS = 2;
+/** Timers of more milliseconds are not known. */
+const LONGEST_TIMER = 2 ** 31 - 1;
+
+/** Whether some parts are seen in a rectangle. */
+const sees = ({ ids }: TileSums, parts: ReadonlySet<number>): boolean => {
+  for (let e = 0; e < ids.used; e++) if (parts.has(ids.thing[e]!)) return true;
+  return false;
+};

@@ -2,9 +2,9 @@ import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import type { Area } from '../src/planes/area.ts';
 import type { Prepared } from '../src/render/waves/prepared.ts';
-import type { Grid } from '../src/render/rounds.ts';
 import type { RenderSettings } from '../src/render/settings.ts';
 import type { TileSums } from '../src/render/tile.ts';
+import type { Turn } from '../src/render/turns.ts';
 
 /** What a render thread is told: what to render from now on, nothing any more, or a piece of work. */
 export type ThreadOrder =
@@ -12,13 +12,17 @@ export type ThreadOrder =
   | { rest: true }
   | TileOrder;
 
-/** One piece of work of a thread: a rectangle, begun or not, and how many samples which of its pixels shall have. */
-export interface TileOrder {
-  number: number;
+/** One piece of work of a thread, with what there is of its rectangle. */
+export interface TileOrder extends Turn {
   area: Area;
   sums: TileSums | undefined;
-  upTo: number;
-  grid: Grid;
+}
+
+/** What a thread says when it is done with a piece of work: the sums, and how many samples were taken. */
+export interface TileDone {
+  turn: Turn;
+  tile: TileSums;
+  taken: number;
 }
 
 /**

@@ -1,6 +1,8 @@
 import { parentPort } from 'node:worker_threads';
-import { tileBuffers, TileRenderer } from '../src/render/tile.ts';
-import type { ThreadOrder } from './render-threads.ts';
+import { tileBuffers, TileRenderer, type TileSums } from '../src/render/tile.ts';
+import type { ThreadOrder, TileDone } from './render-threads.ts';
+
+const samplesOf = ({ samples }: TileSums) => samples.reduce((a, b) => a + b, 0);
 
 let renderer: TileRenderer | undefined;
 
@@ -8,7 +10,10 @@ parentPort!.on('message', (order: ThreadOrder) => {
   if ('rest' in order) renderer = undefined;
   else if ('prepared' in order) renderer = new TileRenderer(order.prepared, order.settings, order.lane);
   else {
-    const tile = renderer!.extend(order.sums ?? renderer!.begin(order.area), order.upTo, order.grid);
-    parentPort!.postMessage({ number: order.number, tile }, tileBuffers(tile));
+    const { sums, area, ...turn } = order;
+    const before = sums ? samplesOf(sums) : 0;
+    const tile = renderer!.extend(sums ?? renderer!.begin(area), turn.upTo, turn.grid);
+    const done: TileDone = { turn, tile, taken: samplesOf(tile) - before };
+    parentPort!.postMessage(done, tileBuffers(tile));
   }
 });

@@ -83,9 +83,23 @@ test('a plan of version 1 opens with everything in it', () => {
   const plan = parsePlan(before);
   expect(plan.wishes.length).toBeGreaterThan(0);
   expect(plan.passes.length).toBeGreaterThan(0);
-  for (const key of ['objects', 'materials', 'rules', 'wishes', 'passes', 'output', 'render'] as const)
+  for (const key of ['objects', 'materials', 'rules', 'wishes', 'passes', 'output'] as const)
     expect(plan[key]).toEqual(before[key]);
 });
+test.each([
+  ['takes all of its samples', 'plan-v1', { doneWhen: 'samples', samples: 1024, noise: 0.04 }],
+  ['ends at the noise that it told', 'plan-v1-noise', { doneWhen: 'clean', samples: 512, noise: 0.05 }],
+  [
+    'with a step of the masks takes all of its samples',
+    'plan-v1-masks',
+    { doneWhen: 'samples', samples: 256 },
+  ],
+] as const)('a plan of version 1 %s', (_, name, end) => {
+  const { noise: _n, maskStep: _m, ...rest } = stored(name)['render'] as Record<string, unknown>;
+  expect(parsePlan(stored(name)).render).toEqual({ ...rest, noise: 0.04, minutes: 5, ...end });
+});
+test('a plan of version 2 keeps what it has', () =>
+  expect(parsePlan(stored('plan-v2'))).toEqual(stored('plan-v2')));
 test('a list of parcels of version 1 opens with every kind and setting in it', () => {
   const list = parseParcelList(stored('parcels-v1'));
   expect(list).toEqual({ ...stored('parcels-v1'), version: 2 });

@@ -25,6 +25,8 @@ interface Options {
   width?: string;
   height?: string;
   samples?: string;
+  minutes?: string;
+  noise?: string;
   seed?: string;
   threads?: string;
   idsOnly?: boolean;
@@ -37,12 +39,32 @@ function wholeOption(text: string | undefined, name: string): number | undefined
   return value;
 }
 
+function numberOption(text: string, name: string, least: number, most: number): number {
+  const value = Number(text);
+  if (text.trim() === '' || !(value >= least && value <= most))
+    throw new CommandError(`--${name} must be a number from ${least} to ${most}.`);
+  return value;
+}
+
+/** Samples after which a render gives up becoming clean. */
+const MOST_WHEN_CLEAN = 4096;
+
 /** The plan with what the command line says on top. */
 function planOf(options: Options): Plan {
   const plan = options.plan === undefined ? plainPlan() : readPlan(options.plan);
   for (const name of ['width', 'height', 'samples', 'seed'] as const) {
     const value = wholeOption(options[name], name);
     if (value !== undefined) plan.render[name] = value;
+  }
+  // What is said to end the render does, whatever the plan says; only one thing can.
+  const ends = (['samples', 'minutes', 'noise'] as const).filter((name) => options[name] !== undefined);
+  if (ends.length > 1) throw new CommandError(`Give one of --${ends.join(' and --')}: what ends the render.`);
+  const [end] = ends;
+  if (end) plan.render.doneWhen = end === 'samples' ? 'samples' : end === 'minutes' ? 'time' : 'clean';
+  if (end === 'minutes') plan.render.minutes = numberOption(options.minutes!, 'minutes', 0.05, 100_000);
+  if (end === 'noise') {
+    plan.render.noise = numberOption(options.noise!, 'noise', 0.1, 100) / 100;
+    plan.render.samples = Math.max(plan.render.samples, MOST_WHEN_CLEAN);
   }
   if (options.frames !== undefined) {
     const range = /^(\d+)(?:-(\d+))?$/.exec(options.frames);
@@ -86,7 +108,7 @@ export async function renderCommand(scene: string, options: Options): Promise<vo
       let shown = 0;
       const done = await renderFrame(file, plan, roster, request, frame, {
         ...(threads ? { threads } : {}),
-        onProgress: (share) => {
+        onProgress: ({ share }) => {
           const now = performance.now();
           if (!process.stderr.isTTY || (now - shown < 200 && share < 1)) return;
           shown = now;

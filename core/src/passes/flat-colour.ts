@@ -31,6 +31,7 @@ export const flatColour: PassKind = {
   channels: (v) => ['R', 'G', 'B'].map((c) => ({ name: `${layer(v)}.${c}`, type: 'float' as const })),
   layer,
   isolates: (v, roster) => isolatedBy(namesOf({ by: of(v) }, roster)),
+  memberColours: (_, members) => farColours(members.length).map(([r, g, b]) => [r / 255, g / 255, b / 255]),
   make(v, { film, roster, place }) {
     const names = namesOf({ by: of(v) }, roster).map((n) => n!);
     const unique = [...new Set(names)];

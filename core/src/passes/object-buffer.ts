@@ -53,6 +53,7 @@ export const objectBuffer: PassKind = {
     const who = whoOf(v, 'who');
     return who ? [{ member: bufferName(who), parts: partsOfWho(who, roster) }] : [];
   },
+  memberColours: () => [[1, 1, 1]],
   fault: (v, roster) => whoFault(whoOf(v, 'who'), roster),
   make(v, source) {
     const who = whoOf(v, 'who')!;

@@ -2,6 +2,7 @@ import type { ExrAttribute, ExrChannel } from '../formats/exr/types.ts';
 import { floatsToHalves } from '../planes/half.ts';
 import type { Field } from '../fields/field.ts';
 import type { Who } from '../roster/names.ts';
+import type { Rgb } from '../scene/scene.ts';
 import type { Roster } from '../roster/roster.ts';
 import type { Film } from '../render/film.ts';
 import type { Gather } from '../render/gather.ts';
@@ -44,6 +45,8 @@ export interface PassKind {
   layer?(values: Values): string;
   /** What it can isolate; ID passes only. */
   isolates?(values: Values, roster: Roster): Isolated[];
+  /** The colour in which each of these members is seen in the pass, 0 to 1; that of its ID where it is not said. */
+  memberColours?(values: Values, members: readonly Isolated[]): Rgb[];
   fault?(values: Values, roster: Roster): { severity: 'error' | 'warning'; message: string } | undefined;
   make(values: Values, source: PassSource, type: 'half' | 'float'): Made;
 }

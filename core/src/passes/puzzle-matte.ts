@@ -1,6 +1,7 @@
 import { partsOfWho } from '../roster/roster.ts';
 import { makeNumberedLayer } from '../idlayers/numbered.ts';
 import { bufferName, inFilm, whoFault } from './object-buffer.ts';
+import type { Rgb } from '../scene/scene.ts';
 import { channelOf, numberOf, whoOf, whoTitle, type PassKind, type Values } from './pass.ts';
 
 export const PUZZLE_LAYER = 'Puzzle mattes';
@@ -40,6 +41,7 @@ export const puzzleMatte: PassKind = {
       const who = whoOf(v, s.key)!;
       return { member: bufferName(who), parts: partsOfWho(who, roster) };
     }),
+  memberColours: (v) => filled(v).map((s) => SLOTS.map((slot) => (slot === s ? 1 : 0)) as unknown as Rgb),
   fault(v, roster) {
     if (filled(v).length === 0)
       return { severity: 'error', message: 'all three slots are empty. Say what they shall show.' };

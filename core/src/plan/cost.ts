@@ -16,6 +16,8 @@ export interface Measured {
   /** Mean samples a pixel that were taken. */
   samples: number;
   idsOnly: boolean;
+  /** The noise that 95 % of its pixels do not exceed, see `judge`. */
+  noise?: number;
   /** True for a cut-out or a patch: only some members or pixels, so nothing to estimate a whole frame from. */
   partial?: boolean;
   /** RENDERER at the time; 1 where it is not said. */

@@ -181,6 +181,7 @@ export function develop(
       ...(request.what === 'cut-out' || request.what === 'patch' ? { partial: true } : {}),
       threads: options.threads,
       renderer: RENDERER,
+      ...(film.noise === undefined ? {} : { noise: film.noise }),
       seconds: measured.reduce((n, m) => n + m.seconds, 0),
       bytes: files.reduce((n, f) => n + f.bytes.length, 0),
       passes: measured,

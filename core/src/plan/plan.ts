@@ -8,7 +8,7 @@ import type { SceneNames } from '../roster/names.ts';
  */
 export interface Plan extends SceneNames {
   format: 'zesty-crow/plan';
-  version: 1;
+  version: 2;
   wishes: Wish[];
   passes: PassUse[];
   output: Output;
@@ -23,6 +23,8 @@ export interface Wish {
   who: MemberPick[];
   /** It matters in mirrors and through glass, too. */
   throughGlass: boolean;
+  /** Where its members are, samples are taken first. */
+  first?: boolean;
 }
 
 /** One pass of the plan. */
@@ -43,14 +45,20 @@ export interface Output {
   compression: string;
 }
 
+/** What ends a render: little enough noise, a time, or a number of samples. */
+export const DONE_WHEN = ['clean', 'time', 'samples'] as const;
+export type DoneWhen = (typeof DONE_WHEN)[number];
+
 export interface RenderPlan {
   width: number;
   height: number;
+  doneWhen: DoneWhen;
+  /** Samples a pixel; the most of them where the render ends when it is clean. */
   samples: number;
-  /** Relative noise at which sampling may end; 0 takes all samples. */
+  /** Relative noise that counts as clean, see `judge`. */
   noise: number;
-  /** Change of any mask below which sampling may end; 0 takes all samples. */
-  maskStep: number;
+  /** Minutes a frame, where the render ends after a time. */
+  minutes: number;
   bounces: number;
   filter: PixelFilter;
   seed: number;
@@ -75,9 +83,10 @@ export interface RenderPlan {
 export const DEFAULT_RENDER: RenderPlan = {
   width: 960,
   height: 540,
+  doneWhen: 'samples',
   samples: 64,
-  noise: 0,
-  maskStep: 0,
+  noise: 0.04,
+  minutes: 5,
   bounces: 2,
   filter: 'blackman-harris',
   seed: 0,
@@ -95,7 +104,7 @@ export const DEFAULT_RENDER: RenderPlan = {
 
 export const emptyPlan = (): Plan => ({
   format: 'zesty-crow/plan',
-  version: 1,
+  version: 2,
   objects: {},
   materials: {},
   rules: [],

@@ -29,7 +29,7 @@ test('a plan is read as it was written, and reading changes nothing of what it w
 // eslint-disable-next-line @typescript-eslint/no-explicit-any
 test.each<[string, (plan: any) => void]>([
   ['another format', (p) => (p.format = 'other/plan')],
-  ['a later version', (p) => (p.version = 2)],
+  ['a later version', (p) => (p.version = 3)],
   ['a pass of no known kind', (p) => (p.passes[0].kind = 'moonlight')],
   ['a field that its pass has not', (p) => (p.passes[0].values.colour = 1)],
   ['ranks out of range', (p) => (p.passes[0].values.ranks = 1000)],

@@ -1,6 +1,7 @@
 import { WRITABLE_COMPRESSIONS } from '../formats/exr/write.ts';
 import { PASSES } from '../passes/registry.ts';
 import { fieldsSchema } from '../fields/schema.ts';
+import { DONE_WHEN } from './plan.ts';
 import { PIXEL_FILTERS } from '../render/pixel-filter.ts';
 
 const text = (maxLength: number, minLength = 0) => ({ type: 'string', maxLength, minLength }) as const;
@@ -22,7 +23,7 @@ export const PLAN_SCHEMA = {
     'Names and numbers of a scene’s things, wishes of the client, passes to render and where they go. Numbers: 0 is none.',
   ...object({
     format: { const: 'zesty-crow/plan' },
-    version: { const: 1 },
+    version: { const: 2 },
     objects: {
       type: 'object',
       description: 'By path in the scene.',
@@ -58,24 +59,28 @@ export const PLAN_SCHEMA = {
     wishes: {
       type: 'array',
       maxItems: 500,
-      items: object({
-        id: text(64, 1),
-        words: text(500),
-        who: {
-          type: 'array',
-          maxItems: 5000,
-          items: object(
-            {
-              mode: { enum: ['with', 'without', 'inside'] },
-              layer: { enum: ['objects', 'materials', 'groups'] },
-              member: text(1000, 1),
-              rule: { type: 'boolean' },
-            },
-            ['mode', 'layer', 'member'],
-          ),
+      items: object(
+        {
+          id: text(64, 1),
+          words: text(500),
+          who: {
+            type: 'array',
+            maxItems: 5000,
+            items: object(
+              {
+                mode: { enum: ['with', 'without', 'inside'] },
+                layer: { enum: ['objects', 'materials', 'groups'] },
+                member: text(1000, 1),
+                rule: { type: 'boolean' },
+              },
+              ['mode', 'layer', 'member'],
+            ),
+          },
+          throughGlass: { type: 'boolean' },
+          first: { type: 'boolean' },
         },
-        throughGlass: { type: 'boolean' },
-      }),
+        ['id', 'words', 'who', 'throughGlass'],
+      ),
     },
     passes: {
       type: 'array',
@@ -109,8 +114,9 @@ export const PLAN_SCHEMA = {
       width: whole(16, 16384),
       height: whole(16, 16384),
       samples: whole(1, 65536),
-      noise: number(0, 1),
-      maskStep: number(0, 1),
+      doneWhen: { enum: DONE_WHEN },
+      noise: number(0.001, 1),
+      minutes: number(0.05, 100_000),
       bounces: whole(0, 16),
       filter: { enum: PIXEL_FILTERS },
       seed: whole(0, 2 ** 31 - 1),

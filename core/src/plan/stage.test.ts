@@ -1,11 +1,11 @@
-import { outlineOfPaths, pass, planWith } from '../../test/fixtures/outlines.ts';
+import { outlineOfPaths, pass, planWith, wish } from '../../test/fixtures/outlines.ts';
 import { grouped, leftOf, material, sceneOf } from '../../test/fixtures/scenes.ts';
 import { RAY } from '../render/ray-kinds.ts';
 import { SceneError } from '../scene/open.ts';
 import type { Scene } from '../scene/scene.ts';
 import { gatherOf } from './cost.ts';
-import { momentOf, stage } from './stage.ts';
-import { partsInScene, partsOfWho, rosterOf } from '../roster/roster.ts';
+import { momentOf, sampledLike, stage } from './stage.ts';
+import { partsInScene, partsOfPicks, partsOfWho, rosterOf } from '../roster/roster.ts';
 import type { Plan } from './plan.ts';
 
 const OUTLINE = outlineOfPaths({ 'jars/lid': ['enamel'], 'jars/label': ['paper'], wall: ['enamel'] });
@@ -70,6 +70,7 @@ describe('a scene made ready by a plan', () => {
       width: 320,
       height: 200,
       samples: 9,
+      doneWhen: 'clean' as const,
       noise: 0.1,
       lensRadius: 0.2,
       focus: 3,
@@ -84,8 +85,27 @@ describe('a scene made ready by a plan', () => {
       light: true,
     });
     expect(staged(planWith({})).scene.camera.lensRadius).toBe(0);
-    // What joins an earlier render must be sampled like it: all samples, everywhere.
-    expect(staged(plan, { what: 'ids' }).settings).toMatchObject({ light: false, noise: 0 });
+    const time = planWith({ render: { ...render, doneWhen: 'time', minutes: 1.5 } });
+    expect(staged(time).settings).toMatchObject({ samples: 65536, noise: 0, seconds: 90 });
+    // What joins an earlier render must be sampled like it, everywhere.
+    expect(staged(sampledLike(time, 47.6), { what: 'ids' }).settings).toMatchObject({
+      light: false,
+      samples: 48,
+      noise: 0,
+      seconds: 0,
+    });
+  });
+
+  test('says where the members of wishes are that come first', () => {
+    const wishes = [
+      wish('materials', 'enamel', { id: 'a', first: true }),
+      wish('objects', 'jars/label', { id: 'b' }),
+    ];
+    const { settings, place } = staged(planWith({ wishes }));
+    const seen = settings.first!.map((i) => place[i]!).sort();
+    expect(seen).toEqual(partsOfPicks(wishes[0]!.who, rosterOf(OUTLINE, planWith({}))).sort());
+    expect(seen.length).toBe(2);
+    expect(staged(planWith({ wishes: [] })).settings.first).toBeUndefined();
   });
 
   test('makes no light passes when there is no light, and only what is on', () => {

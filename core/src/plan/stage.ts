@@ -6,7 +6,7 @@ import { SceneError } from '../scene/open.ts';
 import type { Moment } from '../scene/read-gltf.ts';
 import type { Rgb, Scene } from '../scene/scene.ts';
 import { gatherOf } from './cost.ts';
-import type { PassUse, Plan } from './plan.ts';
+import type { PassUse, Plan, RenderPlan } from './plan.ts';
 import type { HiddenFrom } from '../roster/names.ts';
 import { partsInScene, partsOfPicks, type Roster } from '../roster/roster.ts';
 
@@ -51,6 +51,26 @@ const BITS: Record<HiddenFrom, number> = {
   shadows: RAY.shadow,
 };
 const ALL = RAY.camera | RAY.reflection | RAY.refraction | RAY.shadow | RAY.bounce;
+
+/** The most samples that a pixel gets where something else ends the render. */
+const WITHOUT_END = 65536;
+
+/** What ends a render, in the renderer's numbers. */
+function endOf({
+  doneWhen,
+  samples,
+  noise,
+  minutes,
+}: RenderPlan): Pick<RenderSettings, 'samples' | 'noise' | 'seconds'> {
+  if (doneWhen === 'time') return { samples: WITHOUT_END, noise: 0, seconds: 60 * minutes };
+  return { samples, noise: doneWhen === 'clean' ? noise : 0, seconds: 0 };
+}
+
+/** A plan that takes as many samples as an earlier render has: what is laid over that one or added to it is sampled like it. */
+export const sampledLike = (plan: Plan, samples: number): Plan => ({
+  ...plan,
+  render: { ...plan.render, doneWhen: 'samples', samples: Math.max(1, Math.round(samples)) },
+});
 
 /** When a frame of a plan is; frame 1 is the start of the animation. */
 export const momentOf = (plan: Plan, frame: number): Moment => {
@@ -122,16 +142,15 @@ export function stage(posed: Scene, plan: Plan, roster: Roster, request: RenderR
   }
 
   const light = request.what !== 'ids';
+  const first = plan.wishes.filter((w) => w.first).flatMap((w) => inScene(w.who));
   const uses = plan.passes.filter((p) => p.on && (light || passKind(p.kind)?.group !== 'light'));
   const { gather, throughLayer } = gatherOf(uses);
   const settings: RenderSettings = {
     ...DEFAULT_SETTINGS,
     width: render.width,
     height: render.height,
-    samples: render.samples,
-    // What is laid over or added to an earlier render must be sampled just like it.
-    noise: request.what === 'all' || request.what === 'cut-out' ? render.noise : 0,
-    maskStep: render.maskStep,
+    ...endOf(render),
+    ...(first.length ? { first } : {}),
     bounces: render.bounces,
     filter: render.filter,
     seed: render.seed,

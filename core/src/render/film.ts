@@ -28,6 +28,8 @@ export class Film {
     readonly scene: Scene,
     readonly settings: RenderSettings,
     readonly tiles: readonly TileSums[],
+    /** The noise that 95 % of the pixels do not exceed, see `judge`; undefined where it was not told. */
+    readonly noise?: number,
   ) {
     this.width = settings.width;
     this.height = settings.height;
@@ -169,12 +171,23 @@ export class Film {
     return out;
   }
 
-  /** Mixes a colour for each part by coverage; `into` as for {@link light}, added to what is there. */
-  mix(colourOfPart: readonly (readonly [number, number, number])[], into?: Float32Array[]): Float32Array[] {
+  /**
+   * Mixes a colour for each part by coverage.
+   * @param into as for {@link light}, added to what is there
+   * @param layer number of a through-glass layer; the direct view by default
+   */
+  mix(
+    colourOfPart: readonly (readonly [number, number, number])[],
+    into?: Float32Array[],
+    layer?: number,
+  ): Float32Array[] {
     const out = into ?? Array.from({ length: 3 }, () => new Float32Array(this.width * this.height));
-    this.eachSighting((part, c, at) => {
-      for (let k = 0; k < 3; k++) out[k]![at]! += c * colourOfPart[part]![k]!;
-    });
+    this.eachSighting(
+      (part, c, at) => {
+        for (let k = 0; k < 3; k++) out[k]![at]! += c * colourOfPart[part]![k]!;
+      },
+      layer === undefined ? undefined : (tile) => tile.through[layer]!,
+    );
     return out;
   }
 

@@ -14,7 +14,10 @@ import { DEFAULT_SETTINGS, settingsFault } from './settings.ts';
 import { GATHER_IDS, LIGHT_PARTS, SURFACE } from './gather.ts';
 import { sourcesOf } from './light-sources.ts';
 import { RAY } from './ray-kinds.ts';
-import { renderTiles } from './film.ts';
+import { Film, renderTiles } from './film.ts';
+import { judge } from './noise.ts';
+import { TileRenderer } from './tile.ts';
+import { prepare } from './waves/prepared.ts';
 
 const settings = { ...DEFAULT_SETTINGS, width: 16, height: 16, samples: 64, filter: 'box' as const };
 const mean = (plane: Float32Array) => plane.reduce((a, b) => a + b) / plane.length;
@@ -438,16 +441,19 @@ describe('sampling', () => {
 
   test('ends where the noise is low enough, and only there', () => {
     const rounds = [16, 32, 64, 128];
-    const film = renderFilm(scene, { ...settings, samples: 128, noise: 0.2 }, rounds);
-    expect(Math.min(...film.samples())).toBeLessThan(128);
-    const none = renderFilm(scene, { ...settings, samples: 128, noise: 0.0001 }, rounds);
-    expect(Math.min(...none.samples())).toBe(128);
-  });
-
-  test('the largest change of a mask falls with the samples', () => {
-    const renderer = (rounds: number[]) =>
-      renderFilm(scene, { ...settings, samples: 128, maskStep: 0.01 }, rounds);
-    expect(renderer([4, 8]).tiles[0]!.change).toBeGreaterThan(renderer([64, 128]).tiles[0]!.change);
+    const judged = (noise: number) => {
+      const own = { ...settings, samples: 128, noise };
+      const renderer = new TileRenderer(prepare(scene), own);
+      let tile = renderer.begin({ x0: 0, y0: 0, x1: own.width, y1: own.height });
+      for (const upTo of rounds) {
+        tile = renderer.extend(tile, upTo);
+        judge([tile], own);
+      }
+      return new Film(scene, own, [tile]).samples();
+    };
+    expect(Math.min(...judged(0.02))).toBeLessThan(128);
+    expect(Math.max(...judged(0.02))).toBe(128);
+    expect(Math.min(...judged(0.0001))).toBe(128);
   });
 
   test('a patch computes just the pixels in which its parts are seen, like a whole render', () => {

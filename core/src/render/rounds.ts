@@ -23,23 +23,25 @@ const FIRST = 600_000;
 /** From so many samples on a round is at most so many more, so that one is not waited for too long. */
 const LONGEST = 128;
 
+/** Samples that a pixel has after its next round: four, then twice as many each time, at most so many more. */
+export const nextLevel = (from: number, most: number): number =>
+  Math.min(most, from === 0 ? 1 : (from === 1 ? 4 : 2) * from, from + LONGEST);
+
 /**
  * The rounds in which a picture is rendered: first one sample of some pixels of the whole frame, then of all, then four,
  * then twice as many each time, so that what is done in a round differs from what is not by little more than one sees.
+ * @param limit asked before each round but the first ones: so many samples may a pixel have after it; none ends it
  */
-export function* roundsOf({
-  width,
-  height,
-  samples,
-}: {
-  width: number;
-  height: number;
-  samples: number;
-}): Generator<Round> {
+export function* roundsOf(
+  { width, height, samples }: { width: number; height: number; samples: number },
+  limit: (from: number) => number = () => samples,
+): Generator<Round> {
   for (const grid of [16, 4, 2] as const)
     if (grid === 2 || (width * height) / (grid / 4) > FIRST) yield { upTo: 1, grid };
-  for (let upTo = 1; ; upTo = Math.min(samples, (upTo === 1 ? 4 : 2) * upTo, upTo + LONGEST)) {
+  for (
+    let upTo = 1, from = 0;
+    upTo > from;
+    [from, upTo] = [upTo, Math.min(nextLevel(upTo, samples), limit(upTo))]
+  )
     yield { upTo, grid: 1 };
-    if (upTo >= samples) return;
-  }
 }

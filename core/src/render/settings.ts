@@ -5,15 +5,14 @@ import type { PixelFilter } from './pixel-filter.ts';
 export interface RenderSettings {
   width: number;
   height: number;
-  /** Samples a pixel; with a noise level, the most it gets. */
+  /** Samples a pixel; with a noise to reach or a time, the most it gets. */
   samples: number;
-  /**
-   * Adaptive sampling ends for a part of the picture when its relative standard error is below this; 0 takes all
-   * samples everywhere.
-   */
+  /** Relative noise at which the render ends, see `judge`; 0 takes all samples everywhere. */
   noise: number;
-  /** Ends the render when no mask has changed by more than this in a round of samples; 0 never does. */
-  maskStep: number;
+  /** Seconds after which the render ends; 0 takes as long as the samples do. */
+  seconds: number;
+  /** Numbers of parts of which more is wanted to be seen soon: where they are, samples are taken first. */
+  first?: readonly number[];
   /** Rough bounces after the first hit. */
   bounces: number;
   filter: PixelFilter;
@@ -30,7 +29,7 @@ export const DEFAULT_SETTINGS: RenderSettings = {
   height: 540,
   samples: 64,
   noise: 0,
-  maskStep: 0,
+  seconds: 0,
   bounces: 2,
   filter: 'blackman-harris',
   seed: 0,
@@ -47,6 +46,7 @@ export function settingsFault(s: RenderSettings): string | undefined {
   if (!whole(s.seed, 0, 2 ** 31 - 1)) return 'The seed must be a whole number from 0.';
   if (!whole(s.bounces, 0, 16)) return 'Bounces must be a whole number from 0 to 16.';
   if (!(s.noise >= 0 && s.noise <= 1)) return 'The noise level must be from 0 to 1.';
+  if (!(s.seconds >= 0)) return 'The seconds must be from 0.';
   if (s.gather.through.length > LAYERS)
     return `At most ${LAYERS} passes of what is seen through glass and in mirrors can be rendered together.`;
   return undefined;

@@ -4,6 +4,7 @@ import { addSighting, noSightings, sightingBuffers, type Sightings } from './cov
 import { GATHER_IDS, LIGHT, LIGHT_PARTS, SURFACE } from './gather.ts';
 import { sourcesOf } from './light-sources.ts';
 import { Projection } from './projection.ts';
+import { BLOCK, compareHalves, noNoise } from './noise.ts';
 import { onGrid, type Grid } from './rounds.ts';
 import type { RenderSettings } from './settings.ts';
 import type { Prepared } from './waves/prepared.ts';
@@ -25,8 +26,11 @@ export interface TileSums {
   light: Float64Array;
   /** r, g, b for each source of the light, see `sourcesOf`. */
   lamps: Float64Array;
-  /** Luminance and its square, for judging noise. */
-  spread: Float64Array;
+  /** What noise is judged by when the samples have doubled next: the sums when there were `halfAt`, see `compareHalves`. */
+  half: Float64Array;
+  halfAt: number;
+  /** For each block of pixels how many were judged, and their squared noise times the samples, summed. */
+  noise: Float64Array;
   surface: Float64Array;
   /** Unshadowed and lit direct light. */
   shadow: Float64Array;
@@ -36,8 +40,6 @@ export interface TileSums {
   ids: Sightings;
   through: Sightings[];
   rays: number;
-  /** Largest change of any coverage in the last round. */
-  change: number;
   /** Milliseconds of work, and the part of them that ambient occlusion took. */
   spent: number;
   spentOcclusion: number;
@@ -53,7 +55,8 @@ export const tileBuffers = (t: TileSums): ArrayBuffer[] =>
     t.seen.buffer,
     t.light.buffer,
     t.lamps.buffer,
-    t.spread.buffer,
+    t.half.buffer,
+    t.noise.buffer,
     t.surface.buffer,
     t.shadow.buffer,
     t.occlusion.buffer,
@@ -62,15 +65,11 @@ export const tileBuffers = (t: TileSums): ArrayBuffer[] =>
     ...t.through.flatMap(sightingBuffers),
   ] as ArrayBuffer[];
 
-/** Blocks whose noise is judged together; they divide a rectangle evenly. */
-const BLOCK = 8;
 /** Pixels of a block, two by two: what the kernel finds within a quad's reach serves all four. */
 const QUADS = Array.from({ length: BLOCK * BLOCK }, (_, i) => {
   const [quad, of] = [i >> 2, i & 3];
   return BLOCK * (2 * Math.floor((2 * quad) / BLOCK) + (of >> 1)) + ((2 * quad) % BLOCK) + (of & 1);
 });
-/** Samples before noise is judged at all. */
-const LEAST = 16;
 
 /** Renders rectangles of a scene, each on its own: the result does not depend on how the picture is cut up. */
 export class TileRenderer {
@@ -114,7 +113,7 @@ export class TileRenderer {
   }
 
   begin(area: Area): TileSums {
-    const { gather, light, noise } = this.settings;
+    const { gather, light } = this.settings;
     const pixels = (area.x1 - area.x0) * (area.y1 - area.y0);
     const sources = gather.lamps && light ? sourcesOf(this.prepared.scene).length : 0;
     return {
@@ -124,7 +123,9 @@ export class TileRenderer {
       seen: new Uint32Array(pixels),
       light: new Float64Array(light ? pixels * (gather.lightParts ? 3 * LIGHT_PARTS.length : 3) : 0),
       lamps: new Float64Array(pixels * 3 * sources),
-      spread: new Float64Array(noise > 0 ? 2 * pixels : 0),
+      half: new Float64Array(0),
+      halfAt: 0,
+      noise: noNoise({ area }),
       surface: new Float64Array(gather.surface ? SURFACE.count * pixels : 0),
       shadow: new Float64Array(gather.shadow ? 2 * pixels : 0),
       occlusion: new Float64Array(gather.occlusion > 0 ? pixels : 0),
@@ -132,7 +133,6 @@ export class TileRenderer {
       ids: noSightings(gather.ids ? pixels : 0),
       through: gather.through.map(() => noSightings(pixels)),
       rays: 0,
-      change: 0,
       spent: 0,
       spentOcclusion: 0,
     };
@@ -144,8 +144,6 @@ export class TileRenderer {
     const { waves, settings } = this;
     const { area } = tile;
     const wide = area.x1 - area.x0;
-    const before = settings.maskStep > 0 ? tile.ids.weight.slice(0, tile.ids.used) : undefined;
-    const samplesBefore = before ? tile.samples.slice() : undefined;
     const raysBefore = waves.rays;
     waves.timed = 0;
     if (this.patch && tile.samples[0] === 0 && tile.rays === 0) this.findPatch(tile);
@@ -160,9 +158,8 @@ export class TileRenderer {
           if (!tile.finished[p] && onGrid(grid, x, y)) this.samplePixel(tile, p, x, y, upTo);
         }
     this.flush(tile);
-    if (settings.noise > 0 && upTo >= LEAST) this.finishQuietBlocks(tile);
+    if (grid === 1) compareHalves(tile, upTo, settings.light);
     if (grid === 1 && upTo >= settings.samples) tile.finished.fill(1);
-    if (before) tile.change = this.largestChange(tile, before, samplesBefore!);
     tile.rays += waves.rays - raysBefore;
     tile.spent += performance.now() - started;
     tile.spentOcclusion += waves.timed;
@@ -254,29 +251,25 @@ export class TileRenderer {
 
   private addLight(tile: TileSums, p: number, row: number): void {
     const { rows, rowLength, ways } = this.waves;
-    let r = 0;
-    let g = 0;
-    let b = 0;
     const end = row + 3 * ways;
-    for (let k = row; k < end; k += 3) {
-      r += rows[k]!;
-      g += rows[k + 1]!;
-      b += rows[k + 2]!;
-    }
     if (this.settings.gather.lightParts) {
       const at = 3 * ways * p;
       for (let k = 0; k < 3 * ways; k++) tile.light[at + k]! += rows[row + k]!;
     } else {
+      let r = 0;
+      let g = 0;
+      let b = 0;
+      for (let k = row; k < end; k += 3) {
+        r += rows[k]!;
+        g += rows[k + 1]!;
+        b += rows[k + 2]!;
+      }
       tile.light[3 * p]! += r;
       tile.light[3 * p + 1]! += g;
       tile.light[3 * p + 2]! += b;
     }
     const sources = rowLength - 3 * ways;
     for (let k = 0, at = sources * p; k < sources; k++) tile.lamps[at + k]! += rows[end + k]!;
-    if (tile.spread.length === 0) return;
-    const l = 0.2126 * r + 0.7152 * g + 0.0722 * b;
-    tile.spread[2 * p]! += l;
-    tile.spread[2 * p + 1]! += l * l;
   }
 
   private addSurface(sums: Float64Array, at: number, path: number): void {
@@ -319,44 +312,5 @@ export class TileRenderer {
       }
       if (!touched) tile.finished[p] = 1;
     }
-  }
-
-  /** Finishes blocks whose relative standard error, averaged over their pixels, is below the wanted noise. */
-  private finishQuietBlocks(tile: TileSums): void {
-    const { area, spread, samples, finished } = tile;
-    const wide = area.x1 - area.x0;
-    const high = area.y1 - area.y0;
-    for (let by = 0; by < high; by += BLOCK)
-      for (let bx = 0; bx < wide; bx += BLOCK) {
-        let error = 0;
-        let count = 0;
-        for (let y = by; y < Math.min(high, by + BLOCK); y++)
-          for (let x = bx; x < Math.min(wide, bx + BLOCK); x++) {
-            const p = y * wide + x;
-            const n = samples[p]!;
-            if (n === 0) continue;
-            const mean = spread[2 * p]! / n;
-            const variance = Math.max(0, spread[2 * p + 1]! / n - mean * mean);
-            // Dark pixels are judged against the deepest grey that a screen tells from black.
-            error += Math.sqrt(variance / n) / Math.max(mean, 0.03);
-            count++;
-          }
-        if (count === 0 || error / count > this.settings.noise) continue;
-        for (let y = by; y < Math.min(high, by + BLOCK); y++)
-          finished.fill(1, y * wide + bx, y * wide + Math.min(wide, bx + BLOCK));
-      }
-  }
-
-  private largestChange(tile: TileSums, before: Float64Array, samplesBefore: Uint32Array): number {
-    const { ids, samples } = tile;
-    let largest = 0;
-    for (let p = 0; p < samples.length; p++) {
-      if (samples[p] === samplesBefore[p]) continue;
-      for (let e = ids.head[p]!; e >= 0; e = ids.next[e]!) {
-        const was = e < before.length ? before[e]! / Math.max(1, samplesBefore[p]!) : 0;
-        largest = Math.max(largest, Math.abs(ids.weight[e]! / samples[p]! - was));
-      }
-    }
-    return largest;
   }
 }

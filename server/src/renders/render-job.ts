@@ -8,7 +8,7 @@ import {
   type Plan,
   type RenderRequest,
 } from '@zesty-crow/core';
-import { renderFrame } from '@zesty-crow/core/node';
+import { renderFrame, type RenderProgress } from '@zesty-crow/core/node';
 import { parsePlan } from '@zesty-crow/core/plan';
 import { inTransaction } from '../database/pool.ts';
 import { storeFileIn } from '../files/store.ts';
@@ -16,7 +16,7 @@ import { dropLook } from '../queue/jobs.ts';
 import { defineJob, JobError } from '../queue/kind.ts';
 import { openStoredScene } from '../scenes/scenes.ts';
 import { openVersion } from '../versions/open-version.ts';
-import { smallPng } from '../versions/preview.ts';
+import { shownPng, smallPng } from '../versions/preview.ts';
 import { noteMeasured } from './renders.ts';
 import { settleVersion } from './settle.ts';
 
@@ -34,6 +34,17 @@ interface Rendered {
   frame: number;
   measured: Measured;
   idsOnly: boolean;
+}
+
+const percent = (share: number) => `${(100 * share).toFixed(share < 0.0995 ? 1 : 0)} %`;
+
+/** How far a render is, for the line under the picture. */
+function progressInWords({ samples, noise, secondsLeft }: RenderProgress): string {
+  return [
+    `${samples} ${samples === 1 ? 'sample' : 'samples'} a pixel`,
+    ...(noise === undefined ? [] : [`noise ${percent(noise)}`]),
+    ...(secondsLeft === undefined ? [] : [`${duration(secondsLeft)} left`]),
+  ].join(', ');
 }
 
 /** Renders one frame of a version. Its files appear together with its end: a frame is never lost or done twice. */
@@ -69,14 +80,8 @@ export const renderJob = defineJob<Rendered>({
         keep,
         memory: settings.jobMemory,
         ...(settings.renderThreads ? { threads: settings.renderThreads } : {}),
-        onProgress: (share, samples) => {
-          const left = ((performance.now() - started) / 1000 / Math.max(share, 1e-3)) * (1 - share);
-          progress(
-            share * 0.97,
-            `${samples} ${samples === 1 ? 'sample' : 'samples'} a pixel, ${duration(left)} left`,
-          );
-        },
-        onLook: (planes) => look(smallPng(planes, LOOK_WIDTH)),
+        onProgress: (p) => progress(p.share * 0.97, progressInWords(p)),
+        onLook: ({ planes, pass }) => look((pass === undefined ? smallPng : shownPng)(planes, LOOK_WIDTH)),
       },
       under,
     );

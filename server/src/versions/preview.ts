@@ -36,6 +36,10 @@ const mapped = ({ r, g, b, ...size }: RgbPlanes, put: (v: number) => number): Rg
 export const smallPng = (planes: RgbPlanes, most: number): Uint8Array =>
   shownToPng(mapped(shrinkPicture(onScreen(planes), most), displayByte));
 
+/** The same of a picture whose values are those of the screen already, 0 to 1, as an ID pass in colours is. */
+export const shownPng = (planes: RgbPlanes, most: number): Uint8Array =>
+  shownToPng(mapped(shrinkPicture(planes, most), (v) => 255 * v));
+
 /**
  * The same averaged as it is shown, not in linear light: what a screen makes of the whole picture, so that nothing
  * changes when the pixels take its place.

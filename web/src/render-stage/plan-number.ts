@@ -1,4 +1,4 @@
-import type { RenderPlan } from '@zesty-crow/core';
+import type { DoneWhen, RenderPlan } from '@zesty-crow/core';
 
 /** Settings of a render that are numbers. */
 export type NumberKey = {
@@ -23,27 +23,6 @@ const HUGE = 1e6;
 export const PICTURE_NUMBERS: readonly PlanNumber[] = [
   { key: 'width', label: 'Width', unit: 'px', min: 16, max: 16384, step: 1 },
   { key: 'height', label: 'Height', unit: 'px', min: 16, max: 16384, step: 1 },
-  { key: 'samples', label: 'Samples', unit: 'a pixel', min: 1, max: 65536, step: 1 },
-  {
-    key: 'noise',
-    label: 'Noise to reach',
-    unit: '%',
-    min: 0,
-    max: 100,
-    step: 0.5,
-    percent: true,
-    hint: 'Sampling ends where the picture is this clean; 0 takes all samples.',
-  },
-  {
-    key: 'maskStep',
-    label: 'Mask step',
-    unit: '%',
-    min: 0,
-    max: 100,
-    step: 0.1,
-    percent: true,
-    hint: 'Ends when no mask changes by more than this any more; 0 takes all samples.',
-  },
   { key: 'bounces', label: 'Bounces', unit: 'of light', min: 0, max: 16, step: 1 },
   {
     key: 'seed',
@@ -54,6 +33,30 @@ export const PICTURE_NUMBERS: readonly PlanNumber[] = [
     step: 1,
     hint: 'The same seed gives the same samples.',
   },
+];
+/** What ends a render, by its number. */
+export const END_NUMBERS: Record<DoneWhen, readonly PlanNumber[]> = {
+  clean: [
+    {
+      key: 'noise',
+      label: 'Noise',
+      unit: '% at most',
+      min: 0.1,
+      max: 100,
+      step: 0.5,
+      percent: true,
+      hint: 'What is left in 95 % of the pixels, measured from two halves of the samples.',
+    },
+    { key: 'samples', label: 'At most', unit: 'samples', min: 1, max: 65536, step: 1 },
+  ],
+  time: [{ key: 'minutes', label: 'Time', unit: 'min a frame', min: 0.05, max: 100_000, step: 1 }],
+  samples: [{ key: 'samples', label: 'Samples', unit: 'a pixel', min: 1, max: 65536, step: 1 }],
+};
+/** Steps of cleanness that are chosen with one click. */
+export const CLEAN_STEPS: readonly { label: string; noise: number }[] = [
+  { label: 'Rough', noise: 0.1 },
+  { label: 'Clean', noise: 0.04 },
+  { label: 'Fine', noise: 0.015 },
 ];
 export const TIME_NUMBERS: readonly PlanNumber[] = [
   { key: 'first', label: 'First frame', unit: '', min: 0, max: HUGE, step: 1 },

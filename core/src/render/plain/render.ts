@@ -24,7 +24,9 @@ export function renderPlain(scene: Scene, settings: RenderSettings): Film {
     seen: new Uint32Array(pixels),
     light: new Float64Array(light ? pixels * (gather.lightParts ? 3 * LIGHT_PARTS.length : 3) : 0),
     lamps: new Float64Array(pixels * path.sources.length),
-    spread: new Float64Array(0),
+    half: new Float64Array(0),
+    halfAt: 0,
+    noise: new Float64Array(0),
     surface: new Float64Array(gather.surface ? SURFACE.count * pixels : 0),
     shadow: new Float64Array(gather.shadow ? 2 * pixels : 0),
     occlusion: new Float64Array(gather.occlusion > 0 ? pixels : 0),
@@ -32,7 +34,6 @@ export function renderPlain(scene: Scene, settings: RenderSettings): Film {
     ids: noSightings(gather.ids ? pixels : 0),
     through: gather.through.map(() => noSightings(pixels)),
     rays: 0,
-    change: 0,
     spent: 0,
     spentOcclusion: 0,
   };

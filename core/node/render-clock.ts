@@ -1,0 +1,97 @@
+import type { RenderSettings } from '../src/render/settings.ts';
+
+/** How far a render is. */
+export interface RenderProgress {
+  /** Share of its work that is done, 0 to 1. */
+  share: number;
+  /** Samples a pixel that the round under way goes up to. */
+  samples: number;
+  /** The noise that 95 % of the pixels do not exceed, see `judge`; undefined before it can be told. */
+  noise: number | undefined;
+  /** Seconds until the end; undefined while there is too little to go by. */
+  secondsLeft: number | undefined;
+}
+
+/** Rounds up to so many samples are dearer than later ones: nothing is told by what they took. */
+const FIRST_TELLING = 4;
+
+/**
+ * Tells how long a render will take by what its samples took. The time goes by the samples that were taken after the first
+ * rounds, which are dearer: they find what is within reach of each pixel, and wait for code to be compiled.
+ */
+export class RenderClock {
+  private readonly began = performance.now();
+  private taken = 0;
+  private mark: { at: number; taken: number } | undefined;
+
+  /** @param pixels that are sampled, so that sums of samples become samples a pixel */
+  constructor(
+    private readonly settings: Pick<RenderSettings, 'samples' | 'noise' | 'seconds'>,
+    private pixels: number,
+  ) {}
+
+  get seconds(): number {
+    return (performance.now() - this.began) / 1000;
+  }
+
+  /** Milliseconds until a render that ends after a time is over; undefined for others. */
+  get millisecondsLeft(): number | undefined {
+    return this.settings.seconds ? Math.max(0, 1000 * (this.settings.seconds - this.seconds)) : undefined;
+  }
+
+  /** Samples were taken, summed over pixels. */
+  add(samples: number, upTo: number): void {
+    this.taken += samples;
+    if (upTo <= FIRST_TELLING) this.mark = { at: this.seconds, taken: this.taken };
+  }
+
+  /** Only so many pixels are sampled: a patch leaves the others out. */
+  sampled(pixels: number): void {
+    this.pixels = Math.max(1, pixels);
+  }
+
+  /** Samples a pixel on average. */
+  get mean(): number {
+    return this.taken / this.pixels;
+  }
+
+  /** Seconds that one more sample of every pixel takes. */
+  private get perSample(): number | undefined {
+    const { mark } = this;
+    if (!mark) return undefined;
+    const [seconds, samples] = [this.seconds - mark.at, (this.taken - mark.taken) / this.pixels];
+    return samples >= 1 && seconds > 0.5 ? seconds / samples : undefined;
+  }
+
+  /** Samples that a pixel may have after the next round, so that it ends in time. */
+  limit(from: number): number {
+    const { samples, seconds } = this.settings;
+    const one = this.perSample;
+    if (!seconds) return samples;
+    if (!one) return this.seconds < seconds ? samples : from;
+    const more = (seconds - this.seconds) / one;
+    // The last sample may come a little late, so that a short time is not left over.
+    return more < 0.5 ? from : from + Math.max(1, Math.floor(more));
+  }
+
+  /**
+   * How far the render is.
+   * @param going share of the pixels that are not finished
+   */
+  progress(upTo: number, noise: number | undefined, going: number): RenderProgress {
+    const { samples, seconds, noise: wanted } = this.settings;
+    const one = this.perSample;
+    if (seconds) {
+      const left = Math.max(0, seconds - this.seconds);
+      return { share: Math.min(1, this.seconds / seconds), samples: upTo, noise, secondsLeft: left };
+    }
+    // Noise falls with the root of the samples, in the pixels that are still at work.
+    const more =
+      wanted && noise
+        ? Math.max(0, Math.min(samples - upTo, upTo * ((noise / wanted) ** 2 - 1))) * going +
+          Math.max(0, upTo - this.mean) * going
+        : Math.max(0, samples - this.mean);
+    const share = wanted && !noise ? this.mean / samples : this.mean / (this.mean + more || 1);
+    return { share, samples: upTo, noise, secondsLeft: one && (!wanted || noise) ? one * more : undefined };
+  }
+}
