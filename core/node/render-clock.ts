@@ -23,6 +23,8 @@ export class RenderClock {
   private readonly began = performance.now();
   private taken = 0;
   private mark: { at: number; taken: number } | undefined;
+  /** Seconds in which nothing was rendered. */
+  private rest = 0;
 
   /** @param pixels that are sampled, so that sums of samples become samples a pixel */
   constructor(
@@ -42,12 +44,17 @@ export class RenderClock {
   /** Samples were taken, summed over pixels. */
   add(samples: number, upTo: number): void {
     this.taken += samples;
-    if (upTo <= FIRST_TELLING) this.mark = { at: this.seconds, taken: this.taken };
+    if (upTo <= FIRST_TELLING) this.mark = { at: this.seconds - this.rest, taken: this.taken };
   }
 
   /** Only so many pixels are sampled: a patch leaves the others out. */
   sampled(pixels: number): void {
     this.pixels = Math.max(1, pixels);
+  }
+
+  /** For so many seconds nothing was rendered. */
+  rested(seconds: number): void {
+    this.rest += seconds;
   }
 
   /** Samples a pixel on average. */
@@ -59,7 +66,7 @@ export class RenderClock {
   private get perSample(): number | undefined {
     const { mark } = this;
     if (!mark) return undefined;
-    const [seconds, samples] = [this.seconds - mark.at, (this.taken - mark.taken) / this.pixels];
+    const [seconds, samples] = [this.seconds - this.rest - mark.at, (this.taken - mark.taken) / this.pixels];
     return samples >= 1 && seconds > 0.5 ? seconds / samples : undefined;
   }
 

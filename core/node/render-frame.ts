@@ -13,6 +13,7 @@ import type { ExrImage } from '../src/formats/exr/types.ts';
 import type { Finding } from '../src/findings/finding.ts';
 import type { Measured } from '../src/plan/cost.ts';
 import type { Plan } from '../src/plan/plan.ts';
+import type { Film } from '../src/render/film.ts';
 import type { Roster } from '../src/roster/roster.ts';
 import type { SceneFile } from '../src/scene/open.ts';
 import { renderScene, type RenderControl } from './render-pool.ts';
@@ -28,6 +29,11 @@ export interface RenderedFrame {
   rays: number;
 }
 
+export interface FrameControl extends Omit<RenderControl, 'onSnapshot'> {
+  /** Called now and then with the frame so far, as whole files; the render goes on when it is stored. */
+  onSnapshot?: (frame: Pick<RenderedFrame, 'files' | 'measured'>) => Promise<void>;
+}
+
 /**
  * Renders one frame of a plan, writes its files and reads them back to check them.
  * @param base patch: the picture over which the new pixels are laid
@@ -38,7 +44,7 @@ export async function renderFrame(
   roster: Roster,
   request: RenderRequest,
   frame: number,
-  control: RenderControl = {},
+  control: FrameControl = {},
   base?: ExrImage,
 ): Promise<RenderedFrame> {
   const findings: Finding[] = [];
@@ -62,13 +68,19 @@ export async function renderFrame(
   });
   const threads = control.threads ?? availableParallelism();
   const started = performance.now();
-  const film = await renderScene(staged.scene, staged.settings, control);
-  const { files, measured } = develop(film, staged, plan, roster, request, {
-    zlib: nodeZlib,
-    threads,
-    seconds: (performance.now() - started) / 1000,
-    ...(base ? { base } : {}),
+  const developed = (film: Film) =>
+    develop(film, staged, plan, roster, request, {
+      zlib: nodeZlib,
+      threads,
+      seconds: (performance.now() - started) / 1000,
+      ...(base ? { base } : {}),
+    });
+  const { onSnapshot, ...rest } = control;
+  const film = await renderScene(staged.scene, staged.settings, {
+    ...rest,
+    ...(onSnapshot ? { onSnapshot: (soFar: Film) => onSnapshot(developed(soFar)) } : {}),
   });
+  const { files, measured } = developed(film);
   const open = openPicture(mergeImages(files.map((f) => readExr(f.bytes))));
   return {
     files,

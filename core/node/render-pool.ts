@@ -22,6 +22,8 @@ export interface RenderControl {
   signal?: AbortSignal;
   /** Ends the render with what there is, as soon as every pixel has some samples. */
   keep?: AbortSignal;
+  /** Called between rounds, now and then, with what there is so far; rendering goes on when it is done. */
+  onSnapshot?: (film: Film) => Promise<void>;
   /** What one looks at while it is rendered. */
   attention?: Attention;
   /** Threads; all cores by default. */
@@ -120,6 +122,7 @@ export async function renderScene(
     time === undefined ? undefined : setTimeout(() => (late = true), Math.min(time, LONGEST_TIMER));
   try {
     let from = 0;
+    let snapshotAt = 0;
     for (const next of roundsOf(settings, (samples) => clock.limit(samples))) {
       const whole = await Promise.race([round(from, next), cancelled]);
       from = next.upTo / next.grid;
@@ -132,6 +135,16 @@ export async function renderScene(
       const pixels = settings.width * settings.height;
       going = 1 - sums.reduce((n, t) => n + t!.finished.reduce((a, b) => a + b, 0), 0) / pixels;
       if (!whole || control.keep?.aborted || verdict.clean || going === 0) break;
+      if (control.onSnapshot && clock.seconds >= snapshotAt) {
+        const started = clock.seconds;
+        await Promise.race([
+          control.onSnapshot(new Film(scene, settings, sums as TileSums[], noise)),
+          cancelled,
+        ]);
+        const took = clock.seconds - started;
+        clock.rested(took);
+        snapshotAt = clock.seconds + Math.max(SNAPSHOT_EVERY, SNAPSHOT_SHARE * took);
+      }
     }
   } catch (error) {
     await endThreads(workers);
@@ -146,6 +159,9 @@ export async function renderScene(
 
 /** Orders of one thread: one to work on and one to go on with, so that it does not wait while a look is made here. */
 const ORDERS = 2;
+/** Least seconds between two snapshots, and how many times as long as one takes: nothing is rendered meanwhile. */
+const SNAPSHOT_EVERY = 8;
+const SNAPSHOT_SHARE = 20;
 /** Timers of more milliseconds are not known. */
 const LONGEST_TIMER = 2 ** 31 - 1;
 

@@ -11,6 +11,8 @@ import type { Measured, Plan, RenderRequest } from '@zesty-crow/core/plan';
 import type { SceneOutline } from '@zesty-crow/core/scene';
 
 export type VersionState = 'receiving' | 'reading' | 'rendering' | 'ready' | 'failed';
+/** A version that can be worked on before all is rendered: it grows, or was stopped before it was finished. */
+export type Unfinished = 'growing' | 'stopped' | null;
 export type JobState = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
 export type FileRole =
   | 'picture'
@@ -72,6 +74,9 @@ export interface Version {
   number: number;
   source: 'import' | 'render';
   state: VersionState;
+  unfinished: Unfinished;
+  /** How many snapshots of frames that are not finished it has had. */
+  snapshot: number;
   problem: string | null;
   width: number | null;
   height: number | null;
@@ -97,6 +102,14 @@ export type JobKindName =
   | 'parcel'
   | 'place';
 
+/** What one looks at in a frame while it is rendered. */
+export interface RenderAttention {
+  /** In pixels; all of the picture where it is missing. */
+  area?: { x0: number; y0: number; x1: number; y1: number };
+  /** Id of the pass of the plan that is shown in place of the picture. */
+  pass?: string;
+}
+
 export interface Job {
   id: string;
   kind: JobKindName;
@@ -112,6 +125,9 @@ export interface Job {
   frame: number | null;
   look: number;
   keep: boolean;
+  /** Renders: how many snapshots there were, and what one looks at while they run. */
+  snapshot: number;
+  attention: RenderAttention | null;
   created: string;
   started: string | null;
   ended: string | null;
@@ -164,7 +180,7 @@ export interface StoredScene {
 
 export type RenderJob = Pick<
   Job,
-  'id' | 'state' | 'progress' | 'message' | 'frame' | 'look' | 'started' | 'ended'
+  'id' | 'state' | 'progress' | 'message' | 'frame' | 'look' | 'snapshot' | 'started' | 'ended'
 >;
 
 /** A render as the Render stage lists it: a version, its jobs, and what it cost. */
@@ -172,6 +188,8 @@ export interface Render {
   versionId: string;
   number: number;
   state: VersionState;
+  unfinished: Unfinished;
+  snapshot: number;
   problem: string | null;
   created: string;
   request: RenderRequest | null;

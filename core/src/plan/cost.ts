@@ -20,6 +20,8 @@ export interface Measured {
   noise?: number;
   /** True for a cut-out or a patch: only some members or pixels, so nothing to estimate a whole frame from. */
   partial?: boolean;
+  /** What a frame had cost that was not finished. */
+  unfinished?: boolean;
   /** RENDERER at the time; 1 where it is not said. */
   renderer?: number;
   threads: number;
@@ -133,7 +135,7 @@ export function planCost(
   threads: number,
   idsOnly = false,
 ): PlanCost {
-  const history = earlier.filter((m) => !m.partial);
+  const history = earlier.filter((m) => !m.partial && !m.unfinished);
   const { render } = plan;
   const pixels = (render.width * render.height) / 1e6;
   const samples = pixels * render.samples;

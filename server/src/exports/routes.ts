@@ -4,7 +4,7 @@ import { exportKind, EXPORTS } from '@zesty-crow/core/exports';
 import { ProblemError } from '../http/problem.ts';
 import { bodyOf, idParam, parsed, readBody } from '../http/validate.ts';
 import type { Services } from '../services.ts';
-import { findVersion } from '../versions/versions.ts';
+import { findVersion, refuseUnfinished } from '../versions/versions.ts';
 import type { ExportInput } from '../contract.ts';
 
 const exportInput = bodyOf<Omit<ExportInput, 'list'> & { list: unknown }>({
@@ -29,6 +29,7 @@ export function exportRoutes({ pool, queue }: Services): Hono {
     const read = await readBody(c, exportInput);
     if (version.state !== 'ready')
       throw new ProblemError(409, 'This version is not ready.', 'Wait until it has been read.');
+    refuseUnfinished(version);
     const input: ExportInput = { ...read, list: parsed('change list', parseChangeList, read.list) };
     if (exportKind(input.kind)?.of === 'change' && !input.list.changes.some((x) => x.id === input.changeId))
       throw new ProblemError(400, 'It is not said whose mask is meant.', 'Choose a change.');

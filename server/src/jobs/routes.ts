@@ -1,9 +1,25 @@
 import { Hono } from 'hono';
 import { notFound, ProblemError } from '../http/problem.ts';
-import { idParam } from '../http/validate.ts';
+import type { RenderAttention } from '../contract.ts';
+import { bodyOf, idParam, readBody } from '../http/validate.ts';
 import { jobKind } from '../job-kinds.ts';
-import { cancelJob, jobById, keepJob, lookOf, recentJobs } from '../queue/jobs.ts';
+import { cancelJob, jobById, keepJob, lookOf, noteAttention, recentJobs } from '../queue/jobs.ts';
 import type { Services } from '../services.ts';
+
+const place = { type: 'integer', minimum: 0, maximum: 16384 } as const;
+const attention = bodyOf<RenderAttention>({
+  type: 'object',
+  additionalProperties: false,
+  properties: {
+    area: {
+      type: 'object',
+      additionalProperties: false,
+      required: ['x0', 'y0', 'x1', 'y1'],
+      properties: { x0: place, y0: place, x1: place, y1: place },
+    },
+    pass: { type: 'string', maxLength: 64 },
+  },
+});
 
 /** Jobs: those under way and just ended, cancelling, keeping, looking. */
 export function jobRoutes({ pool, queue }: Services): Hono {
@@ -29,6 +45,13 @@ export function jobRoutes({ pool, queue }: Services): Hono {
         'This render is not running.',
         'Only a render that is under way can be stopped and kept.',
       );
+    return c.body(null, 204);
+  });
+  app.post('/:id/attention', async (c) => {
+    const wanted = await readBody(c, attention);
+    const job = await find(idParam(c, 'job'));
+    // Of one that is over there is nothing more to come.
+    if (job.kind === 'render') await noteAttention(pool, job.id, wanted);
     return c.body(null, 204);
   });
   app.get('/:id/look', async (c) => {

@@ -6,7 +6,7 @@ import { notFound, ProblemError } from '../http/problem.ts';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
 import { fileBytes } from '../files/store.ts';
 import type { Services } from '../services.ts';
-import { findVersion, frameFacts } from '../versions/versions.ts';
+import { findVersion, frameFacts, refuseUnfinished } from '../versions/versions.ts';
 import { checkParcels } from './check.ts';
 import { cancelRun, deleteRun, filesOfRun, openJobs, runBody, runsOf } from './runs.ts';
 import { parcelHome, startRun } from './start-run.ts';
@@ -36,6 +36,7 @@ export function parcelRoutes({ pool, queue, settings }: Services): Hono {
     const { parcels } = await readBody(c, wanted);
     if (version.state !== 'ready')
       throw new ProblemError(409, 'This version is not ready.', 'Wait until it has been read.');
+    refuseUnfinished(version);
     return c.json({ run: await startRun(pool, queue, await parcelHome(pool, version, parcels)) }, 202);
   });
   return app;

@@ -49,7 +49,10 @@ export class Foreman {
     if (current?.job.id !== id) return;
     const job = await jobById(this.pool, id);
     if (job?.keep) this.lane.keep();
-    if (!job || job.state === 'cancelled') current.abort.abort(new Error('Cancelled'));
+    if (job?.attention) this.lane.attend(job.attention);
+    // Cancelled, or begun anew with something else.
+    if (!job || job.state === 'cancelled' || job.state === 'waiting')
+      current.abort.abort(new Error('Cancelled'));
   }
 
   /** What was announced while nobody listened. */
@@ -73,6 +76,7 @@ export class Foreman {
       if (!(await noteProgress(this.pool, job, state.done, state.message)))
         abort.abort(new Error('Cancelled'));
     };
+    let published: Promise<void> = Promise.resolve();
     const attempt = (work: Promise<unknown>) => void work.catch(this.onError);
     const signIn = setInterval(() => attempt(note()), 250 * this.patience);
     try {
@@ -81,10 +85,16 @@ export class Foreman {
           Object.assign(state, { done, message });
           if (performance.now() - state.noted > NOTE_EVERY) attempt(note());
         },
+        publish: (details) => {
+          published = published
+            .then(() => kind.publish?.({ pool: this.pool, queue: this.queue }, job, details))
+            .catch(this.onError);
+        },
         look: (png) => attempt(noteLook(this.pool, job, png)),
       });
       // Nothing about it may be written any more by a note that is still on its way.
       clearInterval(signIn);
+      await published;
       if (!this.stopping) await this.conclude(kind, job, end);
     } catch (error) {
       this.onError(error as Error);
@@ -105,6 +115,7 @@ export class Foreman {
         const mine = await inTransaction(this.pool, async (client) => {
           if (!(await endJob(client, job, { state: 'done', message: end.message, result: end.result })))
             return false;
+          await kind.beforeFiles?.(client, job);
           await client.query('update file set arriving = false where job_id = $1', [job.id]);
           await kind.finish?.(client, job, end.details);
           return true;

@@ -18,7 +18,7 @@ export const MOST_TRIES = 3;
 
 /** What browsers are told of a job: not its input, which may hold a whole plan. */
 const TOLD =
-  'id, kind, shot_id, version_id, state, progress, message, result, frame, look, keep, created, started, ended';
+  'id, kind, shot_id, version_id, state, progress, message, result, frame, look, keep, snapshot, attention, created, started, ended';
 const COLUMNS = `${TOLD}, input`;
 
 /** A job as browsers are told of it. */
@@ -193,6 +193,25 @@ export async function restartJobsOf(pool: Pool, versionId: string, kind: string)
   return rows.map((r) => r.id);
 }
 
+/**
+ * Makes the jobs of a version that are not done wait again, with something else in what they were asked for. Whoever works
+ * on one hears that it is not theirs any more.
+ */
+export async function beginAnew(
+  client: Client,
+  versionId: string,
+  kind: string,
+  input: object,
+): Promise<string[]> {
+  const { rows } = await client.query<{ id: string }>(
+    `update job set state = 'waiting', queued = now(), claim = null, progress = 0, message = 'Begins anew', keep = false,
+       tries = 0, started = null, ended = null, input = input || $3::jsonb
+     where version_id = $1 and kind = $2 and state in ('waiting', 'running', 'failed') returning id`,
+    [versionId, kind, JSON.stringify(input)],
+  );
+  return rows.map((r) => r.id);
+}
+
 /** Asks a running job to end with what there is. */
 export async function keepJob(pool: Pool, id: string): Promise<boolean> {
   const { rowCount } = await pool.query(`update job set keep = true where id = $1 and state = 'running'`, [
@@ -200,6 +219,37 @@ export async function keepJob(pool: Pool, id: string): Promise<boolean> {
   ]);
   await announce(pool, JOB_CHANNEL, id);
   return rowCount === 1;
+}
+
+/** Says what one looks at of a running job; its worker is told by the announcement. */
+export async function noteAttention(pool: Pool, id: string, attention: object): Promise<boolean> {
+  const { rowCount } = await pool.query(
+    `update job set attention = $2 where id = $1 and state in ('waiting', 'running')`,
+    [id, JSON.stringify(attention)],
+  );
+  await announce(pool, JOB_CHANNEL, id);
+  return rowCount === 1;
+}
+
+/** Ends jobs of a version that have published something and are not at work any more, with what that is. */
+export async function endWithSnapshot(pool: Pool, versionId: string): Promise<string[]> {
+  const { rows } = await pool.query<{ id: string }>(
+    `update job set state = 'done', ended = now(), progress = 1, message = 'Kept as it was when it was stopped'
+     where version_id = $1 and kind = 'render' and snapshot > 0 and state in ('waiting', 'failed') returning id`,
+    [versionId],
+  );
+  for (const { id } of rows) await announce(pool, JOB_CHANNEL, id);
+  return rows.map((r) => r.id);
+}
+
+/** Asks all running jobs of a kind that a version has to end with what there is. */
+export async function keepJobsOf(pool: Pool, versionId: string, kind: string): Promise<string[]> {
+  const { rows } = await pool.query<{ id: string }>(
+    `update job set keep = true where version_id = $1 and kind = $2 and state = 'running' returning id`,
+    [versionId, kind],
+  );
+  for (const { id } of rows) await announce(pool, JOB_CHANNEL, id);
+  return rows.map((r) => r.id);
 }
 
 /** Keeps the latest look at what a job is making, a PNG. */

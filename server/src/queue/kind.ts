@@ -1,6 +1,6 @@
 import type { Client, Pool } from '../database/pool.ts';
 import type { Settings } from '../settings.ts';
-import type { JobRow } from './jobs.ts';
+import type { ClaimedJob, JobRow } from './jobs.ts';
 import type { LaneName } from './lanes.ts';
 import type { Queue } from './queue.ts';
 
@@ -12,6 +12,10 @@ export interface JobContext {
   signal: AbortSignal;
   /** Aborted when a render shall end with what there is. */
   keep: AbortSignal;
+  /** Hears what one looks at of what the job is making: at once what that is now, then whenever it changes. */
+  attend(hear: (attention: object) => void): void;
+  /** Hands over what there is before the job is done, see {@link JobKind.publish}. */
+  publish(details: unknown): void;
   /** Tells how far the job is, 0 to 1, and in words. */
   progress(done: number, message: string): void;
   /** Shows what the job is making, as a PNG. */
@@ -43,7 +47,11 @@ export interface JobKind<D = unknown> {
   minutes: number;
   /** Throws to fail; the error's message is for the user. */
   run(job: JobRow, context: JobContext): Promise<Outcome<D>>;
+  /** Before the files come into sight that the job has stored. */
+  beforeFiles?(client: Client, job: JobRow): Promise<void>;
   finish?(client: Client, job: JobRow, details: D): Promise<void>;
+  /** Makes public, in the worker, what a running job has handed over. */
+  publish?(home: JobHome, job: ClaimedJob, details: unknown): Promise<void>;
   /** After a job is over, however it ended; also after it was cancelled. */
   after?(home: JobHome, job: Pick<JobRow, 'id' | 'shot_id' | 'version_id'>): Promise<void>;
   /** A job failed; the message is what the user is told. */

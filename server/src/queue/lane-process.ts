@@ -10,12 +10,18 @@ import type { FromLane, ToLane } from './messages.ts';
  */
 export function serveLane(kinds: readonly JobKind[], pool: Pool, settings: Settings): void {
   const say = (message: FromLane) => process.send?.(message);
-  let current: { abort: AbortController; keep: AbortController } | undefined;
+  let current:
+    | { abort: AbortController; keep: AbortController; attention: object; hear?: (attention: object) => void }
+    | undefined;
 
   async function run(order: Extract<ToLane, { do: 'run' }>): Promise<void> {
     const { job } = order;
     const { id } = job;
-    const own = { abort: new AbortController(), keep: new AbortController() };
+    const own: NonNullable<typeof current> = {
+      abort: new AbortController(),
+      keep: new AbortController(),
+      attention: job.attention ?? {},
+    };
     current = own;
     if (order.keep) own.keep.abort();
     try {
@@ -26,6 +32,11 @@ export function serveLane(kinds: readonly JobKind[], pool: Pool, settings: Setti
         settings,
         signal: own.abort.signal,
         keep: own.keep.signal,
+        attend(hear) {
+          own.hear = hear;
+          hear(own.attention);
+        },
+        publish: (details) => say({ say: 'publish', id, details }),
         progress: (done, message) => say({ say: 'progress', id, done, message }),
         look: (png) => say({ say: 'look', id, png }),
       });
@@ -46,7 +57,11 @@ export function serveLane(kinds: readonly JobKind[], pool: Pool, settings: Setti
   process.on('message', (order: ToLane) => {
     if (order.do === 'run') void run(order);
     else if (order.do === 'cancel') current?.abort.abort(new Error('Cancelled'));
-    else current?.keep.abort();
+    else if (order.do === 'keep') current?.keep.abort();
+    else if (current) {
+      current.attention = order.attention;
+      current.hear?.(order.attention);
+    }
   });
   process.on('disconnect', () => process.exit(0));
   // Ctrl-C reaches every process of a terminal; the worker ends this one when it is time.

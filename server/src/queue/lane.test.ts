@@ -25,6 +25,7 @@ const run = (
     {
       progress: (done, message) => told.push(`${done} ${message}`),
       look: (png) => told.push(`look of ${png.length}`),
+      publish: (details) => told.push(`published ${JSON.stringify(details)}`),
     },
   );
 /** The process that follows a bad job does the next one. */

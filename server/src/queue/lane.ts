@@ -16,6 +16,7 @@ export type LaneEnd =
 export interface LaneEvents {
   progress(done: number, message: string): void;
   look(png: Uint8Array): void;
+  publish(details: unknown): void;
 }
 
 export interface LaneOptions {
@@ -95,6 +96,7 @@ export class Lane {
     if (!running || message.id !== running.id) return;
     if (message.say === 'progress') running.events.progress(message.done, message.message);
     else if (message.say === 'look') running.events.look(message.png);
+    else if (message.say === 'publish') running.events.publish(message.details);
     else if (message.say === 'done')
       running.end({
         end: 'done',
@@ -122,6 +124,11 @@ export class Lane {
   /** Asks the job to end with what there is. */
   keep(): void {
     this.tell({ do: 'keep' });
+  }
+
+  /** Tells the job what one looks at. */
+  attend(attention: object): void {
+    this.tell({ do: 'attend', attention });
   }
 
   /**

@@ -4,21 +4,25 @@ import {
   fileName,
   outlineOf,
   rosterOf,
+  type FrameFile,
   type Measured,
   type Plan,
   type RenderRequest,
 } from '@zesty-crow/core';
-import { renderFrame, type RenderProgress } from '@zesty-crow/core/node';
+import { Attention, renderFrame, type RenderProgress } from '@zesty-crow/core/node';
 import { parsePlan } from '@zesty-crow/core/plan';
-import { inTransaction } from '../database/pool.ts';
+import type { RenderAttention } from '../contract.ts';
+import { announce, JOB_CHANNEL } from '../database/announce.ts';
+import { inTransaction, type Pool } from '../database/pool.ts';
 import { storeFileIn } from '../files/store.ts';
-import { dropLook } from '../queue/jobs.ts';
+import { dropLook, type JobRow } from '../queue/jobs.ts';
 import { defineJob, JobError } from '../queue/kind.ts';
 import { openStoredScene } from '../scenes/scenes.ts';
 import { openVersion } from '../versions/open-version.ts';
 import { shownPng, smallPng } from '../versions/preview.ts';
 import { noteMeasured } from './renders.ts';
-import { settleVersion } from './settle.ts';
+import { readAgain, settleVersion } from './settle.ts';
+import { publishSnapshot, retireSnapshot, type Snapshot } from './snapshots.ts';
 
 /** Pixels across a look at a frame while it is rendered. */
 const LOOK_WIDTH = 960;
@@ -28,12 +32,63 @@ export interface RenderInput {
   plan: Plan;
   request: RenderRequest;
   base?: string;
+  /** What there is so far can be seen in its version, and worked on. */
+  snapshots?: boolean;
 }
 
 interface Rendered {
   frame: number;
   measured: Measured;
   idsOnly: boolean;
+}
+
+/** Stores the files of a frame out of sight, and says their ids. */
+async function storeFrame(
+  pool: Pool,
+  job: JobRow,
+  plan: Plan,
+  cameras: readonly string[],
+  frame: number,
+  files: readonly FrameFile[],
+): Promise<string[]> {
+  const versionId = job.version_id!;
+  const { rows } = await pool.query<{ name: string; number: number }>(
+    'select s.name, v.number from version v join shot s on s.id = v.shot_id where v.id = $1',
+    [versionId],
+  );
+  if (!rows[0]) throw new JobError('The version was deleted while it was rendered.');
+  const naming = {
+    shot: rows[0].name,
+    version: rows[0].number,
+    frame,
+    camera: plan.render.camera || (cameras[0] ?? 'camera'),
+  };
+  // Passes that join a version without frame numbers have none, either.
+  const { rowCount: unnumbered } = await pool.query(
+    `select 1 from file where version_id = $1 and role = 'picture' and frame is null and not arriving`,
+    [versionId],
+  );
+  return inTransaction(pool, async (client) => {
+    const ids: string[] = [];
+    for (const { layers, bytes } of files) {
+      const stored = await storeFileIn(
+        client,
+        {
+          shotId: job.shot_id,
+          versionId,
+          jobId: job.id,
+          role: 'picture',
+          ...(unnumbered ? {} : { frame }),
+          name: fileName(plan.output, layers, naming),
+          mediaType: 'image/x-exr',
+          arriving: true,
+        },
+        Readable.from([Buffer.from(bytes)]),
+      );
+      ids.push(stored.id);
+    }
+    return ids;
+  });
 }
 
 const percent = (share: number) => `${(100 * share).toFixed(share < 0.0995 ? 1 : 0)} %`;
@@ -53,12 +108,11 @@ export const renderJob = defineJob<Rendered>({
   lane: 'long',
   minutes: 20 * 60,
 
-  async run(job, { pool, settings, signal, keep, progress, look }) {
-    const { plan: stored, request, base } = job.input as unknown as RenderInput;
+  async run(job, { pool, settings, signal, keep, progress, look, attend, publish }) {
+    const { plan: stored, request, base, snapshots } = job.input as unknown as RenderInput;
     // It may have waited through an update.
     const plan = parsePlan(stored);
     const frame = job.frame ?? 1;
-    const versionId = job.version_id!;
     progress(0, 'Reading the scene');
     const file = await openStoredScene(pool, job.shot_id);
     if (!file) throw new JobError('This shot has no scene to render.');
@@ -69,6 +123,9 @@ export const renderJob = defineJob<Rendered>({
         ? (await (await openVersion(pool, base, settings.pictureMemory, frame)).all()).image
         : undefined;
     const started = performance.now();
+    const attention = new Attention();
+    attend((wanted) => attention.turnTo(wanted as RenderAttention));
+    const store = (files: readonly FrameFile[]) => storeFrame(pool, job, plan, outline.cameras, frame, files);
     const rendered = await renderFrame(
       file,
       plan,
@@ -78,6 +135,13 @@ export const renderJob = defineJob<Rendered>({
       {
         signal,
         keep,
+        attention,
+        ...(snapshots
+          ? {
+              onSnapshot: async ({ files, measured }: { files: FrameFile[]; measured: Measured }) =>
+                publish({ frame, files: await store(files), measured } satisfies Snapshot),
+            }
+          : {}),
         memory: settings.jobMemory,
         ...(settings.renderThreads ? { threads: settings.renderThreads } : {}),
         onProgress: (p) => progress(p.share * 0.97, progressInWords(p)),
@@ -91,43 +155,21 @@ export const renderJob = defineJob<Rendered>({
     // The last look is the frame as it is stored.
     if (request.what !== 'ids') look(smallPng(rendered.open.planes, LOOK_WIDTH));
     const seconds = (performance.now() - started) / 1000;
-    const { rows } = await pool.query<{ name: string; number: number }>(
-      'select s.name, v.number from version v join shot s on s.id = v.shot_id where v.id = $1',
-      [versionId],
-    );
-    if (!rows[0]) throw new JobError('The version was deleted while it was rendered.');
-    const naming = {
-      shot: rows[0].name,
-      version: rows[0].number,
-      frame,
-      camera: plan.render.camera || (outline.cameras[0] ?? 'camera'),
-    };
-    // Passes that join a version without frame numbers have none, either.
-    const { rowCount: unnumbered } = await pool.query(
-      `select 1 from file where version_id = $1 and role = 'picture' and frame is null and not arriving`,
-      [versionId],
-    );
-    await inTransaction(pool, async (client) => {
-      for (const { layers, bytes } of rendered.files)
-        await storeFileIn(
-          client,
-          {
-            shotId: job.shot_id,
-            versionId,
-            jobId: job.id,
-            role: 'picture',
-            ...(unnumbered ? {} : { frame }),
-            name: fileName(plan.output, layers, naming),
-            mediaType: 'image/x-exr',
-            arriving: true,
-          },
-          Readable.from([Buffer.from(bytes)]),
-        );
-    });
+    await store(rendered.files);
     return {
       message: `${keep.aborted ? 'Stopped and kept' : 'Rendered'} in ${duration(seconds)}, ${rendered.measured.samples.toFixed(0)} samples a pixel`,
       details: { frame, measured: rendered.measured, idsOnly: request.what === 'ids' },
     };
+  },
+
+  async publish(home, job, details) {
+    if (!(await publishSnapshot(home.pool, job, details as Snapshot))) return;
+    await readAgain(home, job.shot_id, job.version_id!);
+    await announce(home.pool, JOB_CHANNEL, job.id);
+  },
+
+  async beforeFiles(client, job) {
+    await retireSnapshot(client, job.id);
   },
 
   async finish(client, job, { frame, measured, idsOnly }) {

@@ -5,9 +5,9 @@ import type { Render } from '../contract.ts';
 /** Renders of a shot, newest first. */
 export async function rendersOf(pool: Pool, shotId: string): Promise<Render[]> {
   const { rows } = await pool.query<Render>(
-    `select v.id as "versionId", v.number, v.state, v.problem, v.created, v.request, v.plan, v.measured,
+    `select v.id as "versionId", v.number, v.state, v.unfinished, v.snapshot, v.problem, v.created, v.request, v.plan, v.measured,
        coalesce((select json_agg(json_build_object('id', j.id, 'state', j.state, 'progress', j.progress,
-           'message', j.message, 'frame', j.frame, 'look', j.look, 'started', j.started, 'ended', j.ended)
+           'message', j.message, 'frame', j.frame, 'look', j.look, 'snapshot', j.snapshot, 'started', j.started, 'ended', j.ended)
            order by j.created, j.frame)
          from job j where j.version_id = v.id and j.kind = 'render'), '[]') as jobs
      from version v where v.shot_id = $1 and v.source = 'render' order by v.number desc limit 50`,
@@ -32,8 +32,11 @@ export async function noteMeasured(
   frame: number,
   measured: Measured,
 ): Promise<void> {
-  await client.query('update version set measured = measured || $2::jsonb where id = $1', [
-    versionId,
-    JSON.stringify([{ ...measured, frame }]),
-  ]);
+  // In place of what the frame had cost before it was finished.
+  await client.query(
+    `update version set measured = coalesce((select jsonb_agg(m) from jsonb_array_elements(measured) m
+         where m->'unfinished' is null or (m->>'frame')::int <> $3), '[]') || $2::jsonb
+     where id = $1`,
+    [versionId, JSON.stringify([{ ...measured, frame }]), frame],
+  );
 }

@@ -5,7 +5,7 @@ import { bodyOf, idParam, readBody } from '../http/validate.ts';
 import type { Services } from '../services.ts';
 import { findShot } from '../shots/shots.ts';
 import { measuredOf, rendersOf } from './renders.ts';
-import { cancelRender, renderMissing, startRender } from './start.ts';
+import { cancelRender, keepRender, renderAnew, renderMissing, startRender } from './start.ts';
 
 const picks = {
   type: 'array',
@@ -23,6 +23,35 @@ const picks = {
   },
 } as const;
 const share = { type: 'number', minimum: 0, maximum: 1 } as const;
+const request = {
+  type: 'object',
+  additionalProperties: false,
+  required: ['what'],
+  properties: {
+    what: { enum: ['all', 'ids', 'cut-out', 'patch'] },
+    who: picks,
+    keepCovered: { type: 'boolean' },
+    catcher: picks,
+    looks: {
+      type: 'object',
+      additionalProperties: {
+        type: 'object',
+        additionalProperties: false,
+        properties: {
+          colour: { type: 'array', minItems: 3, maxItems: 3, items: share },
+          metalness: share,
+          roughness: share,
+          transmission: share,
+        },
+      },
+    },
+  },
+} as const;
+const anew = bodyOf<{ request?: RenderRequest }>({
+  type: 'object',
+  additionalProperties: false,
+  properties: { request },
+});
 const start = bodyOf<{ request: RenderRequest; base?: string }>({
   type: 'object',
   additionalProperties: false,
@@ -30,30 +59,7 @@ const start = bodyOf<{ request: RenderRequest; base?: string }>({
   properties: {
     /** The version to which IDs are added, or over which a patch is laid. */
     base: { type: 'string', maxLength: 36 },
-    request: {
-      type: 'object',
-      additionalProperties: false,
-      required: ['what'],
-      properties: {
-        what: { enum: ['all', 'ids', 'cut-out', 'patch'] },
-        who: picks,
-        keepCovered: { type: 'boolean' },
-        catcher: picks,
-        looks: {
-          type: 'object',
-          additionalProperties: {
-            type: 'object',
-            additionalProperties: false,
-            properties: {
-              colour: { type: 'array', minItems: 3, maxItems: 3, items: share },
-              metalness: share,
-              roughness: share,
-              transmission: share,
-            },
-          },
-        },
-      },
-    },
+    request,
   },
 });
 
@@ -79,6 +85,15 @@ export function renderRoutes({ pool, queue, settings }: Services): Hono {
   });
   app.post('/:id/renders/:version/again', async (c) => {
     await renderMissing(home, idParam(c, 'shot'), idParam(c, 'version', 'version'));
+    return c.body(null, 204);
+  });
+  app.post('/:id/renders/:version/keep', async (c) => {
+    await keepRender(home, idParam(c, 'shot'), idParam(c, 'version', 'version'));
+    return c.body(null, 204);
+  });
+  app.post('/:id/renders/:version/anew', async (c) => {
+    const { request } = await readBody(c, anew);
+    await renderAnew(home, idParam(c, 'shot'), idParam(c, 'version', 'version'), request);
     return c.body(null, 204);
   });
   app.post('/:id/renders/:version/cancel', async (c) => {

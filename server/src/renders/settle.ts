@@ -5,6 +5,7 @@ import type { Pool } from '../database/pool.ts';
 import type { JobHome } from '../queue/kind.ts';
 import { countJobs, jobIdsOf } from '../queue/jobs.ts';
 import type { Queue } from '../queue/queue.ts';
+import { dropCancelledSnapshots } from './snapshots.ts';
 import { storedScene } from '../scenes/scenes.ts';
 
 /**
@@ -18,9 +19,16 @@ export async function settleVersion(
 ): Promise<void> {
   const jobs = await countJobs(pool, versionId, 'render');
   if (jobs.under_way > 0) return;
+  await dropCancelledSnapshots(pool, versionId);
+  await pool.query(
+    `update version v set unfinished = case when exists (select 1 from job where version_id = v.id and kind = 'render'
+       and state = 'failed' and snapshot > 0) then 'stopped' end
+     where id = $1 and unfinished is not null`,
+    [versionId],
+  );
   const { rows } = await pool.query<{ plan: Plan | null; frames: number }>(
     `select v.plan, (select count(distinct coalesce(frame, 0))::int from file
-       where version_id = v.id and role = 'picture' and not arriving) as frames
+       where version_id = v.id and role = 'picture' and not arriving and retired is null) as frames
      from version v where v.id = $1`,
     [versionId],
   );
@@ -51,7 +59,11 @@ export async function settleVersion(
     }));
     await pool.query('update version set wishes = $2 where id = $1', [versionId, JSON.stringify(wishes)]);
   }
-  // One that runs already may have read what was there before.
+  await readAgain({ pool, queue }, shotId, versionId);
+}
+
+/** Has a version read, unless that waits to be done anyway: one that runs already may have read what was there before. */
+export async function readAgain({ pool, queue }: JobHome, shotId: string, versionId: string): Promise<void> {
   const { waiting } = await countJobs(pool, versionId, 'ingest');
   if (!waiting) await queue.enqueue(pool, { kind: 'ingest', shotId, versionId, input: {} });
 }
@@ -59,7 +71,7 @@ export async function settleVersion(
 /** Versions whose frames are all over, but whose last worker died before it could bring them up to date. */
 export async function settleLeftVersions(pool: Pool, queue: Queue): Promise<void> {
   const { rows } = await pool.query<{ id: string; shot_id: string }>(
-    `select v.id, v.shot_id from version v where v.state = 'rendering'
+    `select v.id, v.shot_id from version v where (v.state = 'rendering' or v.unfinished = 'growing')
        and exists (select 1 from job where version_id = v.id and kind = 'render')
        and not exists (select 1 from job where version_id = v.id
          and (state in ('waiting', 'running') or ended > now() - interval '20 seconds'))`,

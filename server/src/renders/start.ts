@@ -1,14 +1,22 @@
-import { checkPlan, type Plan, type RenderRequest } from '@zesty-crow/core/plan';
+import { checkPlan, sampledLike, type Plan, type RenderRequest } from '@zesty-crow/core/plan';
 import { rosterOf } from '@zesty-crow/core/roster';
 import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import { inTransaction } from '../database/pool.ts';
 import { planHistory } from '../history/documents.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { checkedId } from '../http/validate.ts';
-import { cancelJobsOf, insertJob, restartJobsOf } from '../queue/jobs.ts';
+import {
+  beginAnew,
+  cancelJobsOf,
+  endWithSnapshot,
+  insertJob,
+  keepJobsOf,
+  restartJobsOf,
+} from '../queue/jobs.ts';
 import type { JobHome } from '../queue/kind.ts';
 import { storedScene } from '../scenes/scenes.ts';
 import { createVersion, versionById } from '../versions/versions.ts';
+import type { RenderInput } from './render-job.ts';
 import { settleVersion } from './settle.ts';
 
 const MOST_FRAMES = 5000;
@@ -68,6 +76,16 @@ async function checkBase({ pool }: JobHome, versionId: string, plan: Plan): Prom
     );
 }
 
+/** Samples a pixel that a version was rendered with; undefined where that is not known. */
+async function samplesOf(pool: JobHome['pool'], versionId: string): Promise<number | undefined> {
+  const { rows } = await pool.query<{ samples: number | null }>(
+    `select max((m->>'samples')::float8) as samples from version, jsonb_array_elements(measured) m
+     where id = $1 and not (m->>'idsOnly')::boolean`,
+    [versionId],
+  );
+  return rows[0]?.samples ?? undefined;
+}
+
 /**
  * Begins a render of the shot's plan: one job a frame. Version and jobs are there together, or nothing is.
  * @param base the version to which IDs are added, or over which a patch is laid
@@ -82,12 +100,26 @@ export async function startRender(
   const plan = await soundPlan(home, shotId);
   const over = base === undefined ? undefined : await versionById(pool, checkedId(base, 'version'));
   if (base !== undefined && (over?.shot_id !== shotId || over.state !== 'ready')) throw notFound('version');
+  if (over?.unfinished)
+    throw new ProblemError(
+      409,
+      `v${over.number} is not finished.`,
+      'Passes and new looks go with a version that is done. Wait for it, or stop and keep it.',
+    );
   if ((request.what === 'ids' || request.what === 'patch') && over) await checkBase(home, over.id, plan);
   if (request.what === 'patch' && !over)
     throw new ProblemError(400, 'A patch is laid over a version.', 'Choose the version.');
 
   // IDs join the version they belong to; everything else is a version of its own.
   const joins = request.what === 'ids' && over !== undefined;
+  const taken = over && request.what !== 'cut-out' ? await samplesOf(pool, over.id) : undefined;
+  const input: RenderInput = {
+    request,
+    plan: taken === undefined ? plan : sampledLike(plan, taken),
+    ...(base ? { base } : {}),
+    // A version that is done already does not become unfinished.
+    snapshots: !joins,
+  };
   const { version, jobs } = await inTransaction(pool, async (client) => {
     const version = joins ? over : await createVersion(client, shotId, 'render', 'rendering');
     await client.query(
@@ -100,7 +132,6 @@ export async function startRender(
     );
     const jobs: string[] = [];
     for (let frame = plan.render.first; frame <= plan.render.last; frame++) {
-      const input = { request, plan, ...(base ? { base } : {}) };
       jobs.push(
         (await insertJob(client, { kind: 'render', shotId, versionId: version.id, frame, input })).id,
       );
@@ -128,10 +159,59 @@ export async function renderMissing(
     throw new ProblemError(409, 'No frame is missing.', 'Every frame of this version was rendered.');
   // What has some frames already stays in use.
   await pool.query(
-    `update version set problem = null, state = case when state = 'failed' then 'rendering' else state end
+    `update version set problem = null, state = case when state = 'failed' then 'rendering' else state end,
+       unfinished = case when unfinished is null then null else 'growing' end
      where id = $1`,
     [versionId],
   );
+  for (const id of ids) {
+    await queue.offer('long', id);
+    await announce(pool, JOB_CHANNEL, id);
+  }
+  await announce(pool, SHOT_CHANNEL, shotId);
+}
+
+/**
+ * Ends the frames of a version with what there is: those at work as soon as every pixel has a sample, those that were
+ * stopped by a fault with their last snapshot.
+ */
+export async function keepRender(home: JobHome, shotId: string, versionId: string): Promise<void> {
+  const version = await versionById(home.pool, versionId);
+  if (version?.shot_id !== shotId) throw notFound('version');
+  const kept = await endWithSnapshot(home.pool, versionId);
+  const stopped = await keepJobsOf(home.pool, versionId, 'render');
+  if (kept.length + stopped.length === 0)
+    throw new ProblemError(409, 'There is nothing to keep.', 'No frame of this version has been begun.');
+  await settleVersion(home, shotId, versionId);
+}
+
+/**
+ * Begins the frames of a version anew that are not done, with the plan as it is now. What they have published is seen until
+ * there is something new.
+ */
+export async function renderAnew(
+  home: JobHome,
+  shotId: string,
+  versionId: string,
+  request: RenderRequest | undefined,
+): Promise<void> {
+  const { pool, queue } = home;
+  const version = await versionById(pool, versionId);
+  if (version?.shot_id !== shotId) throw notFound('version');
+  const plan = await soundPlan(home, shotId);
+  const ids = await inTransaction(pool, async (client) => {
+    const again = await beginAnew(client, versionId, 'render', {
+      plan,
+      ...(request ? { request } : {}),
+    });
+    if (again.length === 0)
+      throw new ProblemError(409, 'This render is over.', 'Start another one to render what has changed.');
+    await client.query(
+      'update version set plan = $2, request = coalesce($3, request), problem = null where id = $1',
+      [versionId, JSON.stringify(plan), request ? JSON.stringify(request) : null],
+    );
+    return again;
+  });
   for (const id of ids) {
     await queue.offer('long', id);
     await announce(pool, JOB_CHANNEL, id);

@@ -4,6 +4,7 @@ import { frameNumbers } from '@zesty-crow/core/version';
 import { countJobs } from '../queue/jobs.ts';
 import { defineJob } from '../queue/kind.ts';
 import type { VersionSummary } from '../contract.ts';
+import { dropOldSnapshots } from '../renders/snapshots.ts';
 import { takeFiles, type Taking } from './take-files.ts';
 import { enqueueCheck } from './check-job.ts';
 import { openVersion, summarise } from './open-version.ts';
@@ -84,6 +85,7 @@ export const readVersionJob = defineJob<Read>({
 
   async after({ pool, queue }, job) {
     await giveUpReading(pool, job.version_id!);
+    await dropOldSnapshots(pool, job.version_id!);
     const { rows } = await pool.query<{ frames: number }>(
       `select count(distinct f.frame)::int as frames from version v join file f on f.version_id = v.id
        where v.id = $1 and v.state = 'ready' and f.role = 'picture' group by v.id`,

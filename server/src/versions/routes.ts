@@ -61,7 +61,7 @@ export function versionRoutes(services: Services): Hono {
 
   app.put('/:id/files/:name', async (c) => {
     const version = await findVersion(pool, idParam(c, 'version'));
-    if (version.state === 'rendering' || version.state === 'reading')
+    if (version.state === 'rendering' || version.state === 'reading' || version.unfinished === 'growing')
       throw new ProblemError(409, 'This version is busy.', 'Add the files when it is there.');
     const frame = c.req.query('frame');
     if (frame !== undefined && !/^\d{1,7}$/.test(frame))

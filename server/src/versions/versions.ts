@@ -1,12 +1,12 @@
 import type { Interpretation } from '@zesty-crow/core/version';
 import type { KnownRoles, Version } from '../contract.ts';
-import { notFound } from '../http/problem.ts';
+import { notFound, ProblemError } from '../http/problem.ts';
 import { filesOf, type FileRow } from '../files/store.ts';
 import type { Client, Pool } from '../database/pool.ts';
 
 export async function versionsOf(pool: Pool, shotId: string): Promise<Version[]> {
   const { rows } = await pool.query<Omit<Version, 'files'>>(
-    `select id, number, source, state, problem, width, height, summary, wishes, created, interpretation
+    `select id, number, source, state, unfinished, snapshot, problem, width, height, summary, wishes, created, interpretation
      from version where shot_id = $1 order by number desc`,
     [shotId],
   );
@@ -42,9 +42,10 @@ export async function versionById(pool: Pool, id: string) {
     shot_id: string;
     number: number;
     state: Version['state'];
+    unfinished: Version['unfinished'];
     interpretation: Interpretation;
   }>(
-    `select v.id, v.shot_id, v.number, v.state, v.interpretation from version v join shot s on s.id = v.shot_id
+    `select v.id, v.shot_id, v.number, v.state, v.unfinished, v.interpretation from version v join shot s on s.id = v.shot_id
      where v.id = $1 and s.deleted is null`,
     [id],
   );
@@ -56,6 +57,16 @@ export async function findVersion(pool: Pool, id: string) {
   const version = await versionById(pool, id);
   if (!version) throw notFound('version');
   return version;
+}
+
+/** Throws a 409 for a version that is not all rendered yet: what is handed over is made of one that is done. */
+export function refuseUnfinished({ number, unfinished }: Pick<Version, 'number' | 'unfinished'>): void {
+  if (unfinished)
+    throw new ProblemError(
+      409,
+      `v${number} is not finished.`,
+      'Wait until it is rendered, or stop and keep it in Render.',
+    );
 }
 
 /** Pixels across and down, and whether there is a picture; nothing is known before it was read. */

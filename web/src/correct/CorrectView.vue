@@ -11,6 +11,7 @@ import type { Probe } from '../picture/messages.ts';
 import { notify, notifyError } from '../server/notify.ts';
 import { useShot } from '../shot/use-shot.ts';
 import ShotBar from '../shot/ShotBar.vue';
+import { unfinishedReason } from '../shot/unfinished.ts';
 import { useOpenVersion } from '../shot/use-open-version.ts';
 import VersionChoice from '../shot/VersionChoice.vue';
 import { useTurns } from './use-turns.ts';
@@ -124,7 +125,11 @@ function beginExport(): void {
   <StageColumns :columns="columns">
     <template #left>
       <div v-if="turn >= 1" class="list">
-        <ChangeListPanel @relink="relinking = []" @take="taking = true" />
+        <ChangeListPanel
+          :unfinished="unfinishedReason(version)"
+          @relink="relinking = []"
+          @take="taking = true"
+        />
         <div class="folds scroll">
           <WishPanel :wishes="version?.wishes ?? []" />
           <VariantPanel @wall="wall = true" />
@@ -146,7 +151,15 @@ function beginExport(): void {
           >
             <Keyboard :size="16" :stroke-width="1.6" />
           </button>
-          <ElButton size="small" type="primary" :disabled="!version" @click="beginExport">Export…</ElButton>
+          <span :title="unfinishedReason(version)">
+            <ElButton
+              size="small"
+              type="primary"
+              :disabled="!version || unfinishedReason(version) !== undefined"
+              @click="beginExport"
+              >Export…</ElButton
+            >
+          </span>
         </template>
       </ShotBar>
       <ViewBar

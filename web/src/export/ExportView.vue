@@ -17,6 +17,7 @@ import { api } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
 import { useJobs } from '../server/jobs.ts';
 import ShotBar from '../shot/ShotBar.vue';
+import { unfinishedReason } from '../shot/unfinished.ts';
 import VersionChoice from '../shot/VersionChoice.vue';
 import { useShot } from '../shot/use-shot.ts';
 import { useUndoKeys } from '../shot/use-undo-keys.ts';
@@ -34,6 +35,7 @@ const { shot, load } = useShot(props.id);
 const ready = computed(() => shot.value?.versions.filter((v) => v.state === 'ready') ?? []);
 const chosen = ref<string>();
 const version = computed(() => ready.value.find((v) => v.id === chosen.value) ?? ready.value[0]);
+const unfinished = computed(() => unfinishedReason(version.value));
 const frames = computed(() => (version.value ? frameNumbers(version.value.files) : []));
 const open = computed(
   () => parcels.list.parcels.find((p) => p.id === parcels.openId) ?? parcels.list.parcels[0],
@@ -97,8 +99,12 @@ const add = (kind: ParcelKind) => parcels.add(kind);
         <ElButton
           size="small"
           type="primary"
+          :title="unfinished"
           :disabled="
-            !version || parcels.list.parcels.length === 0 || parcels.list.parcels.some((p) => refused(p.id))
+            !version ||
+            unfinished !== undefined ||
+            parcels.list.parcels.length === 0 ||
+            parcels.list.parcels.some((p) => refused(p.id))
           "
           @click="make().catch(notifyError)"
           >Make all</ElButton
@@ -170,12 +176,13 @@ const add = (kind: ParcelKind) => parcels.add(kind);
               :layers="version.summary?.layers.map((l) => l.name) ?? []"
             />
             <section class="made" aria-label="What will be made">
+              <p v-if="unfinished" class="fault" role="alert">{{ unfinished }}</p>
               <p v-for="f in check?.faults" :key="f" class="fault" role="alert">{{ f }}</p>
               <p v-for="n in check?.notes" :key="n" class="note">{{ n }}</p>
               <div class="go">
                 <ElButton
                   type="primary"
-                  :disabled="!check || refused(open.id)"
+                  :disabled="!check || unfinished !== undefined || refused(open.id)"
                   @click="make([open.id]).catch(notifyError)"
                   >Make this parcel</ElButton
                 >

@@ -5,6 +5,7 @@ import { fileName, PIXEL_FILTERS, PLACEHOLDERS, WRITABLE_COMPRESSIONS } from '@z
 import { usePlan } from '../shot/plan.ts';
 import { api } from '../server/api.ts';
 import { LENS_NUMBERS, PICTURE_NUMBERS, SURROUNDINGS_NUMBERS, TIME_NUMBERS } from './plan-number.ts';
+import DoneWhenChoice from './DoneWhenChoice.vue';
 import PlanNumberRow from './PlanNumberRow.vue';
 import { notifyError } from '../server/notify.ts';
 
@@ -59,6 +60,7 @@ const commit = (label: string) => void plan.commit(label);
 <template>
   <div class="settings">
     <h3 class="paper-heading">Picture</h3>
+    <DoneWhenChoice />
     <PlanNumberRow v-for="n in PICTURE_NUMBERS" :key="n.key" :number="n" />
     <div class="field">
       <span>Pixel filter</span>

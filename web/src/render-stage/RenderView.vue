@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { ElButton, ElProgress } from 'element-plus';
+import { X } from '@lucide/vue';
+import { ElButton, ElOption, ElProgress, ElSelect } from 'element-plus';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { duration, megabytes } from '@zesty-crow/core';
+import { DEFAULT_RENDER, duration, megabytes, passKind } from '@zesty-crow/core';
 import { useUndoKeys } from '../shot/use-undo-keys.ts';
 import { usePlan } from '../shot/plan.ts';
-import type { Render, RenderJob } from '@zesty-crow/server/contract';
+import type { Render } from '@zesty-crow/server/contract';
 import { api, fileUrl } from '../server/api.ts';
 import { listen } from '../server/events.ts';
 import { notifyError } from '../server/notify.ts';
@@ -15,10 +16,13 @@ import { shareOfWindow, useColumns } from '../shot/columns/use-columns.ts';
 import FoldPanel from '../shot/FoldPanel.vue';
 import ShotBar from '../shot/ShotBar.vue';
 import { costInWords, isActive, WHAT } from './render-words.ts';
+import LookView from './LookView.vue';
 import RenderedVersions from './RenderedVersions.vue';
 import RenderSettings from './RenderSettings.vue';
 import type { Asked } from './request.ts';
 import RequestForm from './RequestForm.vue';
+import { useAnew } from './use-anew.ts';
+import { useAttention } from './use-attention.ts';
 
 const props = defineProps<{ id: string }>();
 const columns = useColumns('render', {
@@ -72,6 +76,22 @@ const progress = computed(() => {
   const jobs = open.value?.jobs ?? [];
   return jobs.length ? jobs.reduce((n, j) => n + (j.state === 'done' ? 1 : j.progress), 0) / jobs.length : 0;
 });
+const { area, pass } = useAttention(job);
+const anew = useAnew(props.id, open, asked, load);
+const growing = computed(() => job.value?.state === 'running');
+/** What can be seen of a frame while it is rendered. */
+const sights = computed(() => [
+  { value: '', label: 'Picture' },
+  ...(open.value?.plan?.passes ?? []).flatMap((p) => {
+    const kind = p.on ? passKind(p.kind) : undefined;
+    return kind?.isolates ? [{ value: p.id, label: kind.title(p.values) }] : [];
+  }),
+]);
+/** Pixels across and down of the open version. */
+const size = computed(() => {
+  const { width, height } = open.value?.plan?.render ?? DEFAULT_RENDER;
+  return { width, height };
+});
 const look = computed(() => {
   if (job.value && job.value.look > 0) return `/api/jobs/${job.value.id}/look?${job.value.look}`;
   const preview =
@@ -81,6 +101,13 @@ const look = computed(() => {
       .at(-1);
   return preview ? fileUrl(preview.id) : undefined;
 });
+/** Snapshots of frames that are not done, and can be kept. */
+const snapshots = computed(() =>
+  (open.value?.jobs ?? []).reduce(
+    (n, j) => n + (j.state === 'done' || j.state === 'cancelled' ? 0 : j.snapshot),
+    0,
+  ),
+);
 /** Something is to be said or done about the open version. */
 const said = computed(() => active.value.length > 0 || missing.value.length > 0 || !!open.value?.problem);
 const told = computed(() => (open.value ? costInWords(open.value) : ''));
@@ -110,13 +137,17 @@ async function start(): Promise<void> {
     await load();
     openId.value = versionId;
     jobId.value = undefined;
+    area.value = undefined;
+    pass.value = '';
+    anew.began(versionId);
   } catch (error) {
     notifyError(error);
   } finally {
     starting.value = false;
   }
 }
-const keep = (j: RenderJob) => void api.keepJob(j.id).catch(notifyError);
+const keep = () =>
+  void (open.value && api.keepRender(props.id, open.value.versionId).then(load, notifyError));
 const cancelAll = () =>
   void (open.value && api.cancelRender(props.id, open.value.versionId).then(load, notifyError));
 const renderMissing = () =>
@@ -145,6 +176,16 @@ const renderMissing = () =>
     </template>
     <div class="centre">
       <ShotBar :name="shot?.name" :document="plan">
+        <ElSelect
+          v-if="growing && look && sights.length > 1"
+          v-model="pass"
+          size="small"
+          class="sight"
+          aria-label="See"
+          :empty-values="[null, undefined]"
+        >
+          <ElOption v-for="s in sights" :key="s.value" :value="s.value" :label="s.label" />
+        </ElSelect>
         <template #end>
           <ElButton
             size="small"
@@ -156,7 +197,15 @@ const renderMissing = () =>
         </template>
       </ShotBar>
       <div class="room">
-        <img v-if="look" :src="look" alt="The picture so far" />
+        <LookView
+          v-if="look"
+          :key="open?.versionId"
+          :src="look"
+          :size="size"
+          :growing="growing"
+          :looked="area"
+          @look="area = $event"
+        />
         <p v-else-if="open" class="quiet">
           {{ active.length ? 'The first look comes in a moment…' : 'There is no picture.' }}
         </p>
@@ -170,13 +219,32 @@ const renderMissing = () =>
           <strong>v{{ open.number }}</strong>
           <span>{{ WHAT[open.request?.what ?? 'all'] }}</span>
           <span class="cut quiet">{{ active.length ? job?.message : (open.problem ?? '') }}</span>
+          <button
+            v-if="growing && area"
+            class="plain-button room-button"
+            type="button"
+            title="Samples are taken first where you look"
+            @click="area = undefined"
+          >
+            Here first <X :size="12" :stroke-width="1.8" />
+          </button>
           <template v-if="active.length">
-            <ElButton v-if="job?.state === 'running'" size="small" @click="keep(job)">Stop and keep</ElButton>
+            <ElButton
+              v-if="anew.differs.value"
+              size="small"
+              :loading="anew.beginning.value"
+              @click="anew.begin()"
+              >Begin anew</ElButton
+            >
+            <ElButton v-if="growing || snapshots > 0" size="small" @click="keep">Stop and keep</ElButton>
             <ElButton size="small" text class="on-room" @click="cancelAll">Cancel</ElButton>
           </template>
-          <ElButton v-else-if="missing.length" size="small" @click="renderMissing">{{
-            open.jobs.length > 1 ? `Render ${missing.length} missing` : 'Render again'
-          }}</ElButton>
+          <template v-else-if="missing.length">
+            <ElButton v-if="snapshots > 0" size="small" @click="keep">Keep what is there</ElButton>
+            <ElButton size="small" @click="renderMissing">{{
+              open.jobs.length > 1 ? `Render ${missing.length} missing` : 'Render again'
+            }}</ElButton>
+          </template>
         </div>
         <ElProgress
           v-if="active.length"
@@ -259,12 +327,10 @@ h2 {
   min-height: 0;
   display: grid;
   place-items: center;
-  padding: 16px;
+  padding: 8px;
 }
-.room img {
-  width: 100%;
-  height: 100%;
-  object-fit: contain;
+.sight {
+  width: 190px;
 }
 .quiet {
   color: var(--on-room-quiet);

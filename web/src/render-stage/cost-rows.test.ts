@@ -18,6 +18,8 @@ const render = (number: number, frames: Render['measured']): Render => ({
   versionId: String(number),
   number,
   state: 'ready',
+  unfinished: null,
+  snapshot: 0,
   problem: null,
   created: '',
   request: { what: 'all' },

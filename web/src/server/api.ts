@@ -15,6 +15,7 @@ import type {
   KnownFile,
   KnownRoles,
   Render,
+  RenderAttention,
   Shot,
   ShotCard,
   StoredFile,
@@ -144,6 +145,11 @@ export const api = {
     }),
   cancelRender: (shot: string, version: string) =>
     call<void>('POST', `/shots/${shot}/renders/${version}/cancel`),
+  /** Ends a render with what there is; one that was stopped by a fault with its last snapshot. */
+  keepRender: (shot: string, version: string) => call<void>('POST', `/shots/${shot}/renders/${version}/keep`),
+  /** Begins what is not done of a render anew, with the plan as it is now. */
+  renderAnew: (shot: string, version: string, request: RenderRequest) =>
+    call<void>('POST', `/shots/${shot}/renders/${version}/anew`, { request }),
   renderMissing: (shot: string, version: string) =>
     call<void>('POST', `/shots/${shot}/renders/${version}/again`),
   appearances: (version: string, layer: string) =>
@@ -210,5 +216,6 @@ export const api = {
   export: (version: string, input: ExportInput) => call<Job>('POST', `/versions/${version}/export`, input),
   jobs: () => call<Job[]>('GET', '/jobs'),
   cancelJob: (id: string) => call<void>('POST', `/jobs/${id}/cancel`),
-  keepJob: (id: string) => call<void>('POST', `/jobs/${id}/keep`),
+  /** Says what one looks at of a running render. */
+  attend: (id: string, wanted: RenderAttention) => call<void>('POST', `/jobs/${id}/attention`, wanted),
 };

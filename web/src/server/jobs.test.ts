@@ -15,6 +15,8 @@ const job = (id: string, state: Job['state'], more: Partial<Job> = {}): Job => (
   frame: 1,
   look: 0,
   keep: false,
+  snapshot: 0,
+  attention: null,
   created: '',
   started: null,
   ended: null,

@@ -6,7 +6,8 @@ import type { Version } from '@zesty-crow/server/contract';
 defineProps<{ version: Version | undefined; ready: readonly Version[] }>();
 defineEmits<{ open: [version: Version] }>();
 
-const label = (v: Version) => `v${v.number}, ${v.source === 'render' ? 'rendered' : 'imported'}`;
+const label = (v: Version) =>
+  `v${v.number}, ${v.unfinished ? 'unfinished' : v.source === 'render' ? 'rendered' : 'imported'}`;
 </script>
 
 <template>

@@ -4,12 +4,14 @@ import { computed, onUnmounted, ref, watch, type Ref } from 'vue';
 import { canBeOpened, pictureFiles } from '../picture/local-files.ts';
 import { usePicture } from '../picture/picture.ts';
 
-/** What decides what a version looks like: another text is another picture. */
-const lookOf = (v: Version): string =>
+/** What decides what a frame of a version looks like: another text is another picture. */
+const lookOf = (v: Version, frame: number | undefined): string =>
   JSON.stringify([
     v.interpretation,
     pictureFiles(v)
       .filter((f) => f.role === 'picture' || f.role === 'sidecar')
+      // Other frames may come and go while it is rendered.
+      .filter((f) => !v.unfinished || f.frame === null || f.frame === frame)
       .map(({ name, frame, size, url, local }) => [name, frame, size, local ? '' : url])
       .sort(),
   ]);
@@ -40,7 +42,7 @@ export function useOpenVersion(
   function open(v: Version, wanted?: number): void {
     const numbers = frameNumbers(pictureFiles(v));
     frame.value = wanted !== undefined && numbers.includes(wanted) ? wanted : numbers[0];
-    look = lookOf(v);
+    look = lookOf(v, frame.value);
     void picture.open(v, frame.value);
     opened(frame.value);
   }
@@ -58,7 +60,7 @@ export function useOpenVersion(
     [ready, () => picture.versionId],
     ([[latest], openId]) => {
       if (latest && !openId) open(latest);
-      else if (version.value && lookOf(version.value) !== look) open(version.value, frame.value);
+      else if (version.value && lookOf(version.value, frame.value) !== look) open(version.value, frame.value);
     },
     { immediate: true },
   );

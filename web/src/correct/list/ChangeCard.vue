@@ -10,7 +10,12 @@ import ChangeMenu from './ChangeMenu.vue';
 import { useChanges } from '../../shot/changes/changes.ts';
 import { describePicks } from '@zesty-crow/core/picks';
 
-const props = defineProps<{ change: Change; open: boolean }>();
+const props = defineProps<{
+  change: Change;
+  open: boolean;
+  /** Why it cannot be called done on this version. */
+  unfinished?: string | undefined;
+}>();
 const emit = defineEmits<{ open: [] }>();
 
 const changes = useChanges();
@@ -116,7 +121,8 @@ watch(
         :model-value="change.done"
         size="small"
         :aria-label="`${change.words || 'change'} is done`"
-        title="Done"
+        :title="change.done ? 'Done' : (unfinished ?? 'Done')"
+        :disabled="!change.done && unfinished !== undefined"
         @update:model-value="(done) => changes.setDone(change, done === true)"
       />
     </footer>

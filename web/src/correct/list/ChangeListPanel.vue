@@ -10,6 +10,10 @@ import { usePicture } from '../../picture/picture.ts';
 import { useChanges } from '../../shot/changes/changes.ts';
 
 /** The changes, one under the other, with what they stand under. */
+defineProps<{
+  /** Why no change can be called done on the open version. */
+  unfinished?: string | undefined;
+}>();
 defineEmits<{ relink: []; take: [] }>();
 const changes = useChanges();
 const picture = usePicture();
@@ -74,6 +78,7 @@ useSortable(listElement, (from, to) => changes.moveRow(from, to));
             v-show="inSight(row.change)"
             :change="row.change"
             :open="row.change.id === changes.openId"
+            :unfinished="unfinished"
             @open="changes.openId = row.change.id"
           />
         </template>

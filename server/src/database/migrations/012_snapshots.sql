@@ -1,0 +1,9 @@
+alter table job
+  -- What one looks at in a frame while it is rendered: an area, a pass.
+  add column attention jsonb,
+  -- How many snapshots a frame has published while it was rendered.
+  add column snapshot integer not null default 0;
+-- A version that can be worked on before it is done: growing while frames are rendered, stopped where one was not finished.
+alter table version
+  add column unfinished text check (unfinished in ('growing', 'stopped')),
+  add column snapshot integer not null default 0;
