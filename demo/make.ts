@@ -89,13 +89,25 @@ async function render(
   if (cost) writeFileSync(new URL(cost.replace('.exr', '.json'), folder), JSON.stringify(done.measured));
 }
 
+/** The demo's files have so many samples, however long they take. */
+const bySamples = (plan: Plan, samples: number): Plan => ({
+  ...plan,
+  render: { ...plan.render, doneWhen: 'samples', samples },
+});
+
 if (values.render.includes('table'))
-  await render(table, honeyTablePlan(), { what: 'all' }, 1, (layers) => `honey_table_v1_${layers}.exr`);
+  await render(
+    table,
+    bySamples(honeyTablePlan(), 1024),
+    { what: 'all' },
+    1,
+    (layers) => `honey_table_v1_${layers}.exr`,
+  );
 if (values.render.includes('table-ids')) {
   // The layers that cost most rays, at fewer samples than the picture.
   const plan = honeyTablePlan();
   plan.passes = plan.passes.filter((p) => p.kind !== 'cryptomatte');
-  plan.render.samples = 192;
+  plan.render = bySamples(plan, 192).render;
   await render(table, plan, { what: 'ids' }, 1, (layers) => `honey_table_v1_${layers}.exr`);
 }
 /** Data passes alone, without light, over the samples of the picture: they need fewer than light does. */
@@ -103,7 +115,7 @@ const dataPlan = (plan: Plan): Plan => ({
   ...plan,
   passes: dataPasses(plan.passes),
   output: { ...plan.output, idsApart: false },
-  render: { ...plan.render, samples: 128 },
+  render: bySamples(plan, 128).render,
 });
 if (values.render.includes('table-data'))
   await render(table, dataPlan(honeyTablePlan()), { what: 'ids' }, 1, (layers) =>
@@ -115,7 +127,7 @@ if (values.render.includes('table-light')) {
   const plan = honeyTablePlan();
   plan.passes = lightPasses();
   plan.output = { ...plan.output, idsApart: false };
-  plan.render.samples = 400;
+  plan.render = bySamples(plan, 400).render;
   const file = await openScene(table);
   const { files } = await renderFrame(file, plan, rosterOf(outlineOf(file), plan), { what: 'all' }, 1, {
     onProgress: ({ share, samples }) =>

@@ -1,3 +1,4 @@
+import type { Area } from '../src/planes/area.ts';
 import type { RgbPlanes } from '../src/planes/rgb-planes.ts';
 import { fillGaps } from '../src/render/fill-gaps.ts';
 import { Film } from '../src/render/film.ts';
@@ -11,6 +12,8 @@ const LOOK_EVERY = 1500;
 const LOOK_SHARE = 20;
 /** From so many samples on, pixels with half as many do not stand out: the picture is shown in the middle of a round, too. */
 const ALIKE = 16;
+
+const cornerOf = ({ x0, y0 }: Area) => `${x0} ${y0}`;
 
 /** What a pass looks like: the colour of each part of the scene as shown on a screen, and the layer it is seen in. */
 export interface PassLook {
@@ -39,6 +42,8 @@ export class GrowingPicture {
   private readonly greys: readonly Rgb[];
   private next = 0;
   private shown: { pass: string; look: PassLook } | undefined;
+  /** Rectangles that still show what was shown before, because they were being worked on; by their corners. */
+  private readonly stale = new Set<string>();
   /** It has been told once. */
   private begun = false;
 
@@ -69,11 +74,13 @@ export class GrowingPicture {
     const { width } = this.settings;
     const { x0, x1, y0, y1 } = tile.area;
     this.draw(tile);
+    const fresh = this.stale.delete(cornerOf(tile.area)) && this.stale.size === 0;
     // Later every pixel has one.
     if (upTo <= 1)
       for (let y = y0, p = 0; y < y1; y++)
         for (let x = x0; x < x1; x++, p++) if (tile.samples[p]! > 0) this.known[y * width + x] = 1;
-    if (upTo > ALIKE) this.show();
+    if (fresh) this.showNow();
+    else if (upTo > ALIKE) this.show();
   }
 
   /** The whole frame has been gone over once more; the first times nobody is kept waiting. */
@@ -85,13 +92,20 @@ export class GrowingPicture {
 
   /**
    * Shows at once what one wishes to see, if that is something else now.
-   * @param tiles those that are not being worked on; the others come of themselves
+   * @param tiles those that are not being worked on
+   * @param busy where the others are: as soon as they have come, too, all of it is shown
    */
-  attend(tiles: Iterable<TileSums>): void {
+  attend(tiles: Iterable<TileSums>, busy: Iterable<Area>): void {
     const shown = this.attention?.look();
     if (shown?.pass === this.shown?.pass) return;
     this.shown = shown;
     for (const tile of tiles) this.draw(tile);
+    this.stale.clear();
+    for (const area of busy) this.stale.add(cornerOf(area));
+    if (this.stale.size === 0) this.showNow();
+  }
+
+  private showNow(): void {
     this.next = 0;
     if (this.begun) this.show();
   }
@@ -108,7 +122,7 @@ export class GrowingPicture {
 
   private show(): void {
     const started = performance.now();
-    if (started < this.next) return;
+    if (started < this.next || this.stale.size > 0) return;
     const { width, height } = this.settings;
     // What a patch leaves out is no gap.
     const gaps = !this.settings.patch && this.known.includes(0);

@@ -65,7 +65,11 @@ export async function renderScene(
   const unlisten = control.attention?.listen(() => {
     turns.look(control.attention!.area);
     feed();
-    growing?.attend(sums.filter((t): t is TileSums => (t?.samples.length ?? 0) > 0));
+    const atRest = (i: number) => (sums[i]?.samples.length ?? 0) > 0;
+    growing?.attend(
+      areas.flatMap((_, i) => (atRest(i) ? sums[i]! : [])),
+      areas.filter((_, i) => sums[i] !== undefined && !atRest(i)),
+    );
   });
 
   /** Goes once over all rectangles; false if it was told to keep what there is, or it is too late. */

@@ -87,7 +87,7 @@ test('a plan of version 1 opens with everything in it', () => {
     expect(plan[key]).toEqual(before[key]);
 });
 test.each([
-  ['takes all of its samples', 'plan-v1', { doneWhen: 'samples', samples: 1024, noise: 0.04 }],
+  ['takes all of its samples', 'plan-v1', { doneWhen: 'samples', samples: 1024, noise: 0.1 }],
   ['ends at the noise that it told', 'plan-v1-noise', { doneWhen: 'clean', samples: 512, noise: 0.05 }],
   [
     'with a step of the masks takes all of its samples',
@@ -96,7 +96,7 @@ test.each([
   ],
 ] as const)('a plan of version 1 %s', (_, name, end) => {
   const { noise: _n, maskStep: _m, ...rest } = stored(name)['render'] as Record<string, unknown>;
-  expect(parsePlan(stored(name)).render).toEqual({ ...rest, noise: 0.04, minutes: 5, ...end });
+  expect(parsePlan(stored(name)).render).toEqual({ ...rest, noise: 0.1, minutes: 5, ...end });
 });
 test('a plan of version 2 keeps what it has', () =>
   expect(parsePlan(stored('plan-v2'))).toEqual(stored('plan-v2')));

@@ -60,7 +60,7 @@ export const honeyTablePlan = (): Plan => ({
     pass('hero', 'object-buffer', { who: { of: 'object number', number: 2 } }),
   ],
   output: { pattern: '{shot}_v{version}_{layers}', idsApart: true, compression: 'zip' },
-  render: { ...DEFAULT_RENDER, samples: 1024 },
+  render: { ...DEFAULT_RENDER, samples: 1024, doneWhen: 'time', minutes: 5 },
 });
 
 /** The bee's flight: a short sequence with blur, glass and mirrors. */

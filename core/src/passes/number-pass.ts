@@ -6,7 +6,8 @@ import type { Roster } from '../roster/roster.ts';
 const of = (v: Values) => textOf(v, 'of', 'objects') as 'objects' | 'materials';
 const channel = (v: Values) => `${of(v) === 'objects' ? 'object' : 'material'}Number.Y`;
 const memberOf = (number: number) => String(number).padStart(2, '0');
-const numbers = (v: Values, roster: Roster) =>
+/** The number that each part of the roster has in a number pass; 0 for none. */
+export const numbersOf = (v: Values, roster: Roster): number[] =>
   roster.parts.map((p) =>
     of(v) === 'objects' ? roster.objects[p.object]!.number : roster.materials[p.material]!.number,
   );
@@ -35,7 +36,7 @@ export const numberPass: PassKind = {
   gather: () => ({ ids: true }),
   channels: (v) => [{ name: channel(v), type: 'float' }],
   layer,
-  isolates: (v, roster) => isolatedBy(numbers(v, roster).map((n) => (n > 0 ? memberOf(n) : undefined))),
+  isolates: (v, roster) => isolatedBy(numbersOf(v, roster).map((n) => (n > 0 ? memberOf(n) : undefined))),
   fault(v, roster) {
     const list = of(v) === 'objects' ? roster.objects : roster.materials;
     const without = list.filter((e) => e.number === 0).length;
@@ -49,7 +50,7 @@ export const numberPass: PassKind = {
       : undefined;
   },
   make(v, { film, roster, place }) {
-    const list = numbers(v, roster);
+    const list = numbersOf(v, roster);
     const plane = film.dominant(Float32Array.from(place, (p) => list[p] ?? 0));
     const used = [...new Set(list)].filter((n) => n > 0).sort((a, b) => a - b);
     return {

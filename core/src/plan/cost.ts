@@ -1,6 +1,7 @@
 import { passKind } from '../passes/registry.ts';
 import type { Gather } from '../render/gather.ts';
-import type { PassUse, Plan } from './plan.ts';
+import { LEAST_SAMPLES } from '../render/noise.ts';
+import type { PassUse, Plan, RenderPlan } from './plan.ts';
 import type { Roster } from '../roster/roster.ts';
 
 /**
@@ -55,6 +56,9 @@ export interface PlanCost {
   /** One frame, and the whole range. */
   seconds: number;
   bytes: number;
+  /** Samples a pixel, and the noise that 95 % of the pixels will not exceed, see `judge`. */
+  samples: number;
+  noise: number;
   frames: number;
   measured: boolean;
 }
@@ -69,6 +73,8 @@ const TYPICAL = {
   /** Following IDs through glass and mirrors without light; with it the rays are there anyway. */
   through: 0.8,
   occlusion: 0.9,
+  /** Noise after one sample, of light and of masks alone; it falls with the root of the samples. */
+  noise: { light: 1.45, ids: 0.3 },
   /** Making the channels of one pass, seconds per million pixels and channel. */
   making: 0.15,
   bytes: { half: 1.3, float: 2.6, id: 0.35, grey: 0.06 },
@@ -123,6 +129,24 @@ function typicalSample(plan: Plan, idsOnly: boolean): number {
   return TYPICAL.idsOnly + (through.length > 0 ? TYPICAL.through : 0);
 }
 
+/** Noise that one sample a pixel would have, by the latest render that tells; of other sizes it is about the same. */
+function noiseOfOne(earlier: readonly Measured[], idsOnly: boolean): number {
+  const judged = earlier.find((m) => m.noise && m.idsOnly === idsOnly && !m.partial);
+  return judged ? judged.noise! * Math.sqrt(judged.samples) : TYPICAL.noise[idsOnly ? 'ids' : 'light'];
+}
+
+/**
+ * Samples a pixel that a render will take until it is done.
+ * @param one seconds that one sample of every pixel takes
+ * @param noise that one sample a pixel has
+ */
+function expectedSamples(render: RenderPlan, one: number, noise: number): number {
+  if (render.doneWhen === 'time') return Math.max(1, (60 * render.minutes) / one);
+  if (render.doneWhen === 'clean')
+    return Math.min(render.samples, Math.max(LEAST_SAMPLES, (noise / render.noise) ** 2));
+  return render.samples;
+}
+
 /**
  * What a plan will cost, from the latest render of the same scene where there is one.
  * @param earlier renders of the scene, newest first
@@ -138,7 +162,6 @@ export function planCost(
   const history = earlier.filter((m) => !m.partial && !m.unfinished);
   const { render } = plan;
   const pixels = (render.width * render.height) / 1e6;
-  const samples = pixels * render.samples;
   const work = (m: Measured) => (m.width * m.height * m.samples) / 1e6;
   const timed = history.filter((m) => (m.renderer ?? 1) === RENDERER);
   const last = timed.find((m) => m.idsOnly === idsOnly && work(m) > 0);
@@ -148,10 +171,13 @@ export function planCost(
   const rate = last
     ? like.reduce((sum, m) => sum + rateOf(m), 0) / like.length
     : typicalSample(plan, idsOnly) / threads;
+  const one = rate * pixels * (last ? last.threads / threads : 1);
+  const taken = expectedSamples(render, one, noiseOfOne(earlier, idsOnly));
+  const samples = pixels * taken;
   const picture: PassCost = {
     id: 'picture',
     title: idsOnly ? 'Finding what is seen' : 'Picture',
-    seconds: rate * samples * (last ? last.threads / threads : 1),
+    seconds: one * taken,
     bytes: 0,
     measured: last !== undefined,
   };
@@ -208,6 +234,8 @@ export function planCost(
     passes: all,
     seconds: all.reduce((n, p) => n + p.seconds, 0),
     bytes: all.reduce((n, p) => n + p.bytes, 0),
+    samples: taken,
+    noise: noiseOfOne(earlier, idsOnly) / Math.sqrt(taken),
     frames: render.last - render.first + 1,
     measured: picture.measured,
   };

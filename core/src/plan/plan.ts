@@ -85,7 +85,7 @@ export const DEFAULT_RENDER: RenderPlan = {
   height: 540,
   doneWhen: 'samples',
   samples: 64,
-  noise: 0.04,
+  noise: 0.1,
   minutes: 5,
   bounces: 2,
   filter: 'blackman-harris',

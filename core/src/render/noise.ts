@@ -4,7 +4,7 @@ import type { TileSums } from './tile.ts';
 /** Edge of the blocks of pixels whose noise is judged together; they divide a rectangle evenly. */
 export const BLOCK = 8;
 /** Samples before a picture counts as clean: of fewer, what is rare has not been met by either half. */
-const LEAST = 32;
+export const LEAST_SAMPLES = 32;
 /** Share of what is judged that has to be clean. */
 const SHARE = 0.95;
 /** Darker pixels are judged against the deepest grey that a screen tells from black. */
@@ -112,7 +112,7 @@ export function judge(tiles: readonly TileSums[], settings: RenderSettings): Ver
   for (const tile of tiles) {
     const { across, down } = blocksOf(tile);
     const { x0, x1, y0 } = tile.area;
-    whole &&= tile.halfAt >= LEAST;
+    whole &&= tile.halfAt >= LEAST_SAMPLES;
     for (let y = 0; y < down; y++)
       for (let x = 0; x < across; x++) {
         const at = 2 * (across * y + x);
@@ -139,7 +139,7 @@ function percentile(blocks: Judged[]): number | undefined {
 
 function finishQuiet(blocks: ReadonlyMap<number, Judged>, wide: number, limit: number): void {
   for (const [at, { tile, x, y, noise }] of blocks) {
-    if (noise > limit || tile.halfAt < LEAST) continue;
+    if (noise > limit || tile.halfAt < LEAST_SAMPLES) continue;
     const around = [-wide - 1, -wide, -wide + 1, -1, 1, wide - 1, wide, wide + 1];
     if (around.some((step) => (blocks.get(at + step)?.noise ?? 0) > AROUND * limit)) continue;
     const across = tile.area.x1 - tile.area.x0;

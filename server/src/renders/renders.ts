@@ -1,4 +1,4 @@
-import type { Measured } from '@zesty-crow/core/plan';
+import { upgradePlan, type Measured, type Plan } from '@zesty-crow/core/plan';
 import type { Client, Pool } from '../database/pool.ts';
 import type { Render } from '../contract.ts';
 
@@ -13,7 +13,8 @@ export async function rendersOf(pool: Pool, shotId: string): Promise<Render[]> {
      from version v where v.shot_id = $1 and v.source = 'render' order by v.number desc limit 50`,
     [shotId],
   );
-  return rows;
+  // They may have been stored by an earlier version.
+  return rows.map((r) => ({ ...r, plan: r.plan && (upgradePlan(r.plan) as Plan) }));
 }
 
 /** What earlier renders of the shot's scene cost, newest first. */

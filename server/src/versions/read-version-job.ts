@@ -88,11 +88,12 @@ export const readVersionJob = defineJob<Read>({
     await dropOldSnapshots(pool, job.version_id!);
     const { rows } = await pool.query<{ frames: number }>(
       `select count(distinct f.frame)::int as frames from version v join file f on f.version_id = v.id
-       where v.id = $1 and v.state = 'ready' and f.role = 'picture' group by v.id`,
+       where v.id = $1 and v.state = 'ready' and v.unfinished is distinct from 'growing' and f.role = 'picture'
+       group by v.id`,
       [job.version_id],
     );
     await keepOverall(pool, job.version_id!);
-    // A version that is not ready has no row.
+    // A version that is not ready has no row, and one that grows will be read again.
     const [ready] = rows;
     if (ready) {
       const version = { id: job.version_id!, shot_id: job.shot_id };

@@ -1,16 +1,18 @@
 <script setup lang="ts">
 import { ElRadioButton, ElRadioGroup, ElSwitch } from 'element-plus';
-import { ChevronDown, ChevronRight, Trash2 } from '@lucide/vue';
+import { ChevronDown, ChevronRight, Eye, Trash2 } from '@lucide/vue';
 import { computed } from 'vue';
 import { duration, megabytes, type PassCost, passKind, type PassUse, type Who } from '@zesty-crow/core';
 import type { FieldValue } from '@zesty-crow/core/fields';
 import FieldControl from '../fields/FieldControl.vue';
 import { usePlan } from '../shot/plan.ts';
+import { useSelection } from './selection.ts';
 import WhoField from './WhoField.vue';
 
 const props = defineProps<{ use: PassUse; cost: PassCost | undefined; open: boolean }>();
 defineEmits<{ toggle: [] }>();
 const plan = usePlan();
+const selection = useSelection();
 
 const kind = computed(() => passKind(props.use.kind));
 const title = computed(() => kind.value?.title(props.use.values) ?? props.use.kind);
@@ -47,6 +49,18 @@ function set(key: string, value: unknown): void {
         <component :is="open ? ChevronDown : ChevronRight" :size="15" :stroke-width="1.6" />
       </button>
       <span class="cut title" :title="title" @click="$emit('toggle')">{{ title }}</span>
+      <button
+        v-if="kind?.isolates"
+        class="plain-button eye"
+        type="button"
+        :aria-pressed="selection.pass === use.id"
+        :aria-label="`See ${title}`"
+        title="See it in the scene"
+        @click="selection.pass = selection.pass === use.id ? '' : use.id"
+      >
+        <Eye :size="15" :stroke-width="1.6" />
+      </button>
+      <i v-else />
       <span class="cost">{{ cost && use.on ? `${duration(cost.seconds)}` : '' }}</span>
       <span class="cost">{{ cost && use.on ? megabytes(cost.bytes) : '' }}</span>
       <ElSwitch
@@ -105,9 +119,12 @@ function set(key: string, value: unknown): void {
 .pass {
   border-bottom: 1px solid var(--paper-line);
 }
+.eye[aria-pressed='true'] {
+  background: var(--lemon);
+}
 .head {
   display: grid;
-  grid-template-columns: 18px minmax(0, 1fr) 52px 56px 34px;
+  grid-template-columns: 18px minmax(0, 1fr) 20px 48px 56px 34px;
   gap: 4px;
   align-items: center;
   min-height: 31px;

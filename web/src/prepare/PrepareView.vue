@@ -33,6 +33,7 @@ const uploads = useUploads();
 
 onMounted(async () => {
   selection.clear();
+  selection.pass = '';
   await loadShot();
   try {
     await plan.load(props.id);

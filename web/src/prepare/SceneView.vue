@@ -1,12 +1,19 @@
 <script setup lang="ts">
 import * as Comlink from 'comlink';
-import { onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
+import { useDebounceFn } from '@vueuse/core';
+import { ElOption, ElSelect } from 'element-plus';
+import { computed, onMounted, onUnmounted, ref, shallowRef, watch } from 'vue';
+import { passKind } from '@zesty-crow/core';
 import { fileUrl } from '../server/api.ts';
 import { usePlan } from '../shot/plan.ts';
+import { passSight } from './pass-sight.ts';
 import type { ShownScene } from './scene-messages.ts';
 import type { SceneWorker } from './scene-worker.ts';
 import { useSelection } from './selection.ts';
 import { ThreeStage, type Hit } from './three-stage.ts';
+
+/** Pixels across that a text on a thing takes at least. */
+const ROOM_FOR_LABEL = 26;
 
 const plan = usePlan();
 const selection = useSelection();
@@ -46,6 +53,7 @@ async function load(): Promise<void> {
     ]);
     if (worker !== own) return;
     stage.load(shown.value);
+    showPass();
     showSelection();
   } catch (error) {
     if (worker === own) problem.value = error instanceof Error ? error.message : String(error);
@@ -54,6 +62,42 @@ async function load(): Promise<void> {
     own.terminate();
   }
 }
+
+/** ID passes of the plan, which can be seen before they are rendered. */
+const passes = computed(() =>
+  plan.plan.passes.flatMap((use) => {
+    const kind = passKind(use.kind);
+    return kind?.isolates ? [{ id: use.id, title: kind.title(use.values), on: use.on }] : [];
+  }),
+);
+const sight = computed(() => {
+  const use = plan.plan.passes.find((p) => p.id === selection.pass);
+  return use && passSight(use, plan.roster);
+});
+function showPass(): void {
+  const scene = shown.value;
+  if (!scene || !stage) return;
+  const now = sight.value;
+  stage.paint(now && ((o, m) => now.colourOf(scene.objects[o]!, scene.materials[m]!)));
+}
+/** Texts on things that a pass has, where there is room for them. */
+const labels = shallowRef<{ text: string; x: number; y: number }[]>([]);
+function placeLabels(): void {
+  const scene = shown.value;
+  const texts = sight.value?.labels;
+  if (!scene || !stage || !texts?.size) {
+    labels.value = [];
+    return;
+  }
+  const placed: { text: string; x: number; y: number }[] = [];
+  for (const { object, x, y } of stage.places()) {
+    const text = texts.get(scene.objects[object]!);
+    if (text && placed.every((p) => Math.abs(p.x - x) > ROOM_FOR_LABEL || Math.abs(p.y - y) > 16))
+      placed.push({ text, x, y });
+  }
+  labels.value = placed;
+}
+const placeSoon = useDebounceFn(placeLabels, 120);
 
 function showSelection(): void {
   const scene = shown.value;
@@ -107,7 +151,10 @@ function move(e: PointerEvent): void {
 
 onMounted(() => {
   try {
-    stage = new ThreeStage(canvas.value!, () => drawn.value++);
+    stage = new ThreeStage(canvas.value!, () => {
+      drawn.value++;
+      void placeSoon();
+    });
   } catch {
     problem.value =
       'This browser cannot show the scene: it has no WebGL. The lists work all the same; to see the scene, turn on hardware acceleration.';
@@ -128,6 +175,7 @@ watch(
   () => [plan.plan.render.camera, plan.plan.render.first],
   () => void load(),
 );
+watch(sight, showPass);
 watch([() => selection.objectPaths, () => selection.materials, () => selection.what], showSelection);
 onUnmounted(() => {
   observer?.disconnect();
@@ -146,6 +194,25 @@ onUnmounted(() => {
       @pointermove="move"
       @pointerleave="hover = undefined"
     />
+    <div v-if="passes.length" class="sight">
+      <ElSelect v-model="selection.pass" size="small" aria-label="See" :empty-values="[null, undefined]">
+        <ElOption value="" label="Scene" />
+        <ElOption
+          v-for="p in passes"
+          :key="p.id"
+          :value="p.id"
+          :label="p.on ? p.title : `${p.title} (not rendered)`"
+        />
+      </ElSelect>
+    </div>
+    <span
+      v-for="l in labels"
+      :key="`${l.x} ${l.y}`"
+      class="label"
+      :class="{ none: l.text === 'none' }"
+      :style="{ left: `${l.x}px`, top: `${l.y}px` }"
+      >{{ l.text }}</span
+    >
     <div class="corner">
       <button class="plain-button room-button" type="button" @click="stage?.fromCamera()">
         From the camera
@@ -171,6 +238,25 @@ canvas {
   width: 100%;
   height: 100%;
   touch-action: none;
+}
+.sight {
+  position: absolute;
+  top: 8px;
+  left: 8px;
+  width: min(240px, calc(100% - 150px));
+}
+.label {
+  position: absolute;
+  padding: 0 4px;
+  transform: translate(-50%, -50%);
+  background: #000;
+  color: #fff;
+  font-size: 12px;
+  line-height: 16px;
+  pointer-events: none;
+}
+.label.none {
+  color: #f0a8a0;
 }
 .corner {
   position: absolute;

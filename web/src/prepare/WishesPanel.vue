@@ -19,6 +19,11 @@ function addSelection(wish: Wish): void {
     if (!wish.who.some((p) => p.layer === pick.layer && p.member === pick.member)) wish.who.push(pick);
   void plan.commit(`Point “${wish.words}” at the selection`);
 }
+function setFirst(wish: Wish, on: boolean): void {
+  if (on) wish.first = true;
+  else delete wish.first;
+  void plan.commit(`${on ? 'Render first' : 'Do not render first'}: “${wish.words}”`);
+}
 function take(wish: Wish, at: number): void {
   const [gone] = wish.who.splice(at, 1);
   void plan.commit(`Take ${gone!.member} out`);
@@ -92,6 +97,13 @@ const cheapestTitle = (wish: Wish) => {
           label="in mirrors and through glass, too"
           size="small"
           @change="plan.commit(`Change “${j.wish.words}”`)"
+        />
+        <ElCheckbox
+          :model-value="j.wish.first ?? false"
+          label="first while rendering"
+          title="Where its members are, samples are taken first"
+          size="small"
+          @change="setFirst(j.wish, $event === true)"
         />
         <p class="verdict" :class="{ served: j.served }">
           <b aria-hidden="true">{{ j.served ? '✓' : '!' }}</b> {{ j.verdict }}

@@ -12,6 +12,8 @@ export const useSelection = defineStore('selection', () => {
   /** The row that was chosen last: it is scrolled into view. */
   const last = ref<string>();
 
+  /** Id of the pass of the plan that the view shows; nothing for the scene as it is. */
+  const pass = ref('');
   const selected = computed(() => (what.value === 'objects' ? objects.value : materials.value));
   function set(next: Iterable<string>): void {
     if (what.value === 'objects') objects.value = new Set(next);
@@ -56,5 +58,5 @@ export const useSelection = defineStore('selection', () => {
     });
   });
 
-  return { what, objects, materials, last, selected, set, choose, clear, objectPaths, picks };
+  return { pass, what, objects, materials, last, selected, set, choose, clear, objectPaths, picks };
 });

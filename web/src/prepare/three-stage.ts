@@ -9,6 +9,8 @@ THREE.Mesh.prototype.raycast = acceleratedRaycast;
 /** Brightness of what is not selected while something is. */
 const DIMMED = 0.4;
 
+const ROOM = '#6b6b6b';
+
 const COMPOSITE = {
   vertex: `varying vec2 at;
     void main() { at = uv; gl_Position = vec4(position.xy, 0.0, 1.0); }`,
@@ -78,7 +80,15 @@ export class ThreeStage {
   private readonly composite: THREE.ShaderMaterial;
   private readonly quad = new THREE.Scene();
   private readonly flat = new THREE.OrthographicCamera(-1, 1, 1, -1, 0, 1);
-  private meshes: { mesh: THREE.Mesh; object: number; material: number; own: THREE.Material }[] = [];
+  private meshes: {
+    mesh: THREE.Mesh;
+    object: number;
+    material: number;
+    own: THREE.Material;
+    /** In which it is shown as in a pass. */
+    flat?: THREE.Material | undefined;
+  }[] = [];
+  private painted = false;
   private textures: THREE.Texture[] = [];
   private shown: ShownScene | undefined;
   private isChosen: (object: number, material: number) => boolean = () => false;
@@ -92,7 +102,7 @@ export class ThreeStage {
   ) {
     this.renderer = new THREE.WebGLRenderer({ canvas, antialias: false, preserveDrawingBuffer: true });
     this.renderer.setPixelRatio(1);
-    this.scene.background = new THREE.Color('#6b6b6b');
+    this.scene.background = new THREE.Color(ROOM);
     const sky = new THREE.HemisphereLight(0xffffff, 0x6d6a66, 1.6);
     const key = new THREE.DirectionalLight(0xffffff, 1.9);
     key.position.set(-0.6, 1, 0.8);
@@ -165,6 +175,47 @@ export class ThreeStage {
     this.redraw();
   }
 
+  /**
+   * Shows every part in one flat colour, as an ID pass does; without colours as it is.
+   * @param colourOf sRGB, 0 to 1
+   */
+  paint(
+    colourOf: ((object: number, material: number) => readonly [number, number, number]) | undefined,
+  ): void {
+    this.painted = colourOf !== undefined;
+    this.scene.background = new THREE.Color(this.painted ? '#000000' : ROOM);
+    for (const m of this.meshes) {
+      m.flat?.dispose();
+      m.flat = undefined;
+      if (!colourOf) continue;
+      const [r, g, b] = colourOf(m.object, m.material);
+      m.flat = new THREE.MeshBasicMaterial({
+        color: new THREE.Color().setRGB(r, g, b, THREE.SRGBColorSpace),
+        side: THREE.DoubleSide,
+      });
+    }
+    for (const m of this.meshes) m.mesh.material = m.flat ?? m.own;
+    this.redraw();
+  }
+
+  /** Where the middle of each object that is not hidden is seen, in pixels of the canvas. */
+  places(): { object: number; x: number; y: number }[] {
+    const boxes = new Map<number, THREE.Box3>();
+    for (const { mesh, object } of this.meshes) {
+      if (!mesh.geometry.boundingBox) mesh.geometry.computeBoundingBox();
+      const box = boxes.get(object) ?? new THREE.Box3();
+      boxes.set(object, box.union(mesh.geometry.boundingBox!));
+    }
+    const { width, height } = this.canvas.getBoundingClientRect();
+    return [...boxes].flatMap(([object, box]) => {
+      const at = box.getCenter(new THREE.Vector3()).project(this.camera);
+      if (Math.abs(at.x) > 1 || Math.abs(at.y) > 1 || at.z > 1) return [];
+      const hit = this.rayAt(at.x, at.y)[0];
+      if (this.meshes.find((m) => m.mesh === hit?.object)?.object !== object) return [];
+      return [{ object, x: ((at.x + 1) / 2) * width, y: ((1 - at.y) / 2) * height }];
+    });
+  }
+
   select(isChosen: (object: number, material: number) => boolean, any: boolean): void {
     this.isChosen = isChosen;
     this.anyChosen = any;
@@ -230,11 +281,11 @@ export class ThreeStage {
         const on = this.isChosen(m.object, m.material);
         m.mesh.material = on ? this.white : this.black;
         // What is behind glass can be chosen, too, so glass covers nothing here.
-        m.mesh.visible = on || !m.own.transparent;
+        m.mesh.visible = on || this.painted || !m.own.transparent;
       }
       renderer.render(this.scene, this.camera);
       for (const m of this.meshes) {
-        m.mesh.material = m.own;
+        m.mesh.material = m.flat ?? m.own;
         m.mesh.visible = true;
       }
       this.scene.background = background;
@@ -247,10 +298,11 @@ export class ThreeStage {
   }
 
   private clear(): void {
-    for (const { mesh, own } of this.meshes) {
+    for (const { mesh, own, flat } of this.meshes) {
       this.scene.remove(mesh);
       mesh.geometry.dispose();
       own.dispose();
+      flat?.dispose();
     }
     this.meshes = [];
     for (const texture of this.textures) texture.dispose();

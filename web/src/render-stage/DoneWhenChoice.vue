@@ -9,9 +9,9 @@ import PlanNumberRow from './PlanNumberRow.vue';
 /** What ends a render: it is clean enough, its time is over, or it has its samples. */
 const plan = usePlan();
 const WAYS: { value: DoneWhen; label: string; title: string }[] = [
-  { value: 'clean', label: 'Clean', title: 'Done when it is clean enough' },
-  { value: 'time', label: 'Time', title: 'Done after a time' },
-  { value: 'samples', label: 'Samples', title: 'Done after a number of samples' },
+  { value: 'clean', label: 'clean enough', title: 'Done when it is clean enough' },
+  { value: 'time', label: 'a time', title: 'Done after a time' },
+  { value: 'samples', label: 'samples', title: 'Done after a number of samples' },
 ];
 const way = computed({
   get: () => plan.plan.render.doneWhen,
@@ -35,23 +35,24 @@ const step = computed({
 </script>
 
 <template>
-  <div class="choice">
-    <span>Done when</span>
-    <SegmentChoice v-model="way" paper label="Done when" :options="WAYS" />
-  </div>
-  <div v-if="way === 'clean'" class="choice">
-    <span>How clean</span>
-    <SegmentChoice v-model="step" paper label="How clean" :options="steps" />
-  </div>
+  <h3 class="paper-heading">Done when</h3>
+  <SegmentChoice v-model="way" class="wide" paper label="Done when" :options="WAYS" />
+  <SegmentChoice
+    v-if="way === 'clean'"
+    v-model="step"
+    class="wide"
+    paper
+    label="How clean"
+    :options="steps"
+  />
   <PlanNumberRow v-for="n in END_NUMBERS[way]" :key="n.key" :number="n" />
 </template>
 
 <style scoped>
-.choice {
-  display: grid;
-  grid-template-columns: 80px minmax(0, 1fr);
-  gap: 8px;
-  align-items: center;
-  min-height: 32px;
+.paper-heading {
+  margin-top: 12px;
+}
+.wide {
+  margin-bottom: 4px;
 }
 </style>

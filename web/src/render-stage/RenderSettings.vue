@@ -59,8 +59,8 @@ const commit = (label: string) => void plan.commit(label);
 
 <template>
   <div class="settings">
-    <h3 class="paper-heading">Picture</h3>
     <DoneWhenChoice />
+    <h3 class="paper-heading">Picture</h3>
     <PlanNumberRow v-for="n in PICTURE_NUMBERS" :key="n.key" :number="n" />
     <div class="field">
       <span>Pixel filter</span>

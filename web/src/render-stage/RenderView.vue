@@ -15,7 +15,7 @@ import StageColumns from '../shot/columns/StageColumns.vue';
 import { shareOfWindow, useColumns } from '../shot/columns/use-columns.ts';
 import FoldPanel from '../shot/FoldPanel.vue';
 import ShotBar from '../shot/ShotBar.vue';
-import { costInWords, isActive, WHAT } from './render-words.ts';
+import { costInWords, isActive, outcomeInWords, WHAT } from './render-words.ts';
 import LookView from './LookView.vue';
 import RenderedVersions from './RenderedVersions.vue';
 import RenderSettings from './RenderSettings.vue';
@@ -168,7 +168,7 @@ const renderMissing = () =>
             <template v-if="cost.frames > 1"> for {{ cost.frames }} frames</template>
           </p>
           <ElButton type="primary" :disabled="obstacle !== undefined || starting" @click="start">{{
-            joins ? 'Render the passes' : `Render v${nextVersion}`
+            joins ? 'Render the passes' : `Render v${nextVersion}: ${outcomeInWords(plan.plan.render, cost)}`
           }}</ElButton>
           <p v-if="obstacle && loaded" class="fault">{{ obstacle }}</p>
         </div>
@@ -307,6 +307,11 @@ h2 {
 }
 .start .el-button {
   width: 100%;
+  height: auto;
+  min-height: 32px;
+  padding: 6px 8px;
+  white-space: normal;
+  line-height: 1.25;
 }
 .sum {
   margin: 0 0 6px;

@@ -49,14 +49,14 @@ export const END_NUMBERS: Record<DoneWhen, readonly PlanNumber[]> = {
     },
     { key: 'samples', label: 'At most', unit: 'samples', min: 1, max: 65536, step: 1 },
   ],
-  time: [{ key: 'minutes', label: 'Time', unit: 'min a frame', min: 0.05, max: 100_000, step: 1 }],
+  time: [{ key: 'minutes', label: 'Time', unit: 'min', min: 0.05, max: 100_000, step: 1 }],
   samples: [{ key: 'samples', label: 'Samples', unit: 'a pixel', min: 1, max: 65536, step: 1 }],
 };
 /** Steps of cleanness that are chosen with one click. */
 export const CLEAN_STEPS: readonly { label: string; noise: number }[] = [
-  { label: 'Rough', noise: 0.1 },
-  { label: 'Clean', noise: 0.04 },
-  { label: 'Fine', noise: 0.015 },
+  { label: 'Rough', noise: 0.2 },
+  { label: 'Clean', noise: 0.1 },
+  { label: 'Fine', noise: 0.04 },
 ];
 export const TIME_NUMBERS: readonly PlanNumber[] = [
   { key: 'first', label: 'First frame', unit: '', min: 0, max: HUGE, step: 1 },
@@ -65,7 +65,7 @@ export const TIME_NUMBERS: readonly PlanNumber[] = [
   {
     key: 'shutter',
     label: 'Shutter',
-    unit: '% of a frame',
+    unit: '% open',
     min: 0,
     max: 100,
     step: 5,

@@ -1,4 +1,4 @@
-import { duration, megabytes, type RenderRequest } from '@zesty-crow/core';
+import { duration, megabytes, type PlanCost, type RenderPlan, type RenderRequest } from '@zesty-crow/core';
 import type { Render, RenderJob } from '@zesty-crow/server/contract';
 
 /** What was asked for, in the middle of a sentence. */
@@ -16,6 +16,20 @@ export function stateInWords({ jobs, state }: Render): string {
   const left = jobs.filter(isActive).length;
   if (left) return jobs.length > 1 ? `${jobs.length - left} of ${jobs.length} frames` : 'rendering';
   return state === 'failed' ? 'failed' : '';
+}
+
+const percent = (share: number) => `${(100 * share).toFixed(share < 0.0995 ? 1 : 0)} %`;
+
+/** What a render will come to: what was asked for first, then what follows from it. */
+export function outcomeInWords(
+  { doneWhen, minutes, noise, samples }: RenderPlan,
+  cost: Pick<PlanCost, 'seconds' | 'noise' | 'samples'>,
+): string {
+  if (doneWhen === 'time') return `${duration(60 * minutes)}, about ${percent(cost.noise)} noise`;
+  if (doneWhen === 'clean')
+    // It may not become so clean with so many samples.
+    return `${percent(Math.max(noise, cost.noise))} noise, about ${duration(cost.seconds)}`;
+  return `${samples} ${samples === 1 ? 'sample' : 'samples'}, about ${duration(cost.seconds)}`;
 }
 
 /** What a frame of a version has cost; nothing before one is done. */

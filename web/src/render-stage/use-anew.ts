@@ -1,6 +1,6 @@
 import { useDebounceFn } from '@vueuse/core';
 import { computed, ref, watch, type Ref } from 'vue';
-import { upgradePlan, type Plan, type RenderPlan } from '@zesty-crow/core';
+import type { Plan, RenderPlan } from '@zesty-crow/core';
 import type { Render } from '@zesty-crow/server/contract';
 import { api } from '../server/api.ts';
 import { notifyError } from '../server/notify.ts';
@@ -42,7 +42,7 @@ export function useAnew(
   const differs = computed(() => {
     const render = open.value;
     if (!render?.plan || !sameKind.value || !render.jobs.some(isActive) || asked.value.fault) return false;
-    return seen(upgradePlan(render.plan) as Plan, render.request) !== seen(plan.plan, asked.value.request);
+    return seen(render.plan, render.request) !== seen(plan.plan, asked.value.request);
   });
 
   async function begin(): Promise<void> {
