@@ -126,7 +126,7 @@ export async function renderScene(
     time === undefined ? undefined : setTimeout(() => (late = true), Math.min(time, LONGEST_TIMER));
   try {
     let from = 0;
-    let snapshotAt = 0;
+    let snapshotAt = SNAPSHOT_AFTER;
     for (const next of roundsOf(settings, (samples) => clock.limit(samples))) {
       const whole = await Promise.race([round(from, next), cancelled]);
       from = next.upTo / next.grid;
@@ -163,6 +163,8 @@ export async function renderScene(
 
 /** Orders of one thread: one to work on and one to go on with, so that it does not wait while a look is made here. */
 const ORDERS = 2;
+/** Of what is done sooner there is no snapshot, in seconds. */
+const SNAPSHOT_AFTER = 2;
 /** Least seconds between two snapshots, and how many times as long as one takes: nothing is rendered meanwhile. */
 const SNAPSHOT_EVERY = 8;
 const SNAPSHOT_SHARE = 20;

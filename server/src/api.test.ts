@@ -12,6 +12,7 @@ import {
 import { request } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { decode } from 'fast-png';
 import pg from 'pg';
 import { callsOf, until, type Json } from '../test/calls.ts';
 import type { Application } from '../../e2e/harness/application.ts';
@@ -612,7 +613,7 @@ const settled = (id: string, version: string) =>
     const found = (body as unknown as Json[]).find((r) => r['versionId'] === version);
     if (!found) return {} as Json;
     const busy = found['jobs'].some((j: Json) => ['waiting', 'running'].includes(j['state']));
-    return busy || found['state'] === 'rendering' ? undefined : found;
+    return busy || found['state'] === 'rendering' || found['unfinished'] === 'growing' ? undefined : found;
   });
 const filesOf = async (id: string, version: string): Promise<Json[]> => {
   const { body } = await call('GET', `/shots/${id}`);
@@ -846,6 +847,153 @@ describe('renders', () => {
     expect(names).toEqual([1, 2, 3, 4].map((n) => `Killed_v001_all.000${n}.exr`));
     expect(done['measured'].map((m: Json) => m['frame']).sort()).toEqual([1, 2, 3, 4]);
   }, 240_000);
+});
+
+describe('a version that is being rendered', () => {
+  const LONG = { width: 256, height: 160, samples: 65536 };
+  const begun: [string, string][] = [];
+  const begin = async (id: string) => {
+    const { versionId } = await render(id, { what: 'all' });
+    begun.push([id, versionId]);
+    return versionId as string;
+  };
+  // One that failed must not keep the others waiting.
+  afterEach(async () => {
+    for (const [id, versionId] of begun.splice(0))
+      await call('POST', `/shots/${id}/renders/${versionId}/cancel`);
+  });
+  const renderOf = async (id: string, versionId: string) => {
+    const { body } = await call('GET', `/shots/${id}/renders`);
+    return (body as unknown as Json[]).find((r) => r['versionId'] === versionId)!;
+  };
+  /** Waits until a version can be worked on, with at least so many snapshots. */
+  const grown = (id: string, versionId: string, snapshots = 1) =>
+    until(async () => {
+      const found = await renderOf(id, versionId);
+      return found['state'] === 'ready' && found['snapshot'] >= snapshots ? found : undefined;
+    });
+  const pictures = async (id: string, versionId: string) =>
+    (await filesOf(id, versionId)).filter((f) => f['role'] === 'picture');
+  const version = async (id: string, versionId: string) =>
+    (await call('GET', `/shots/${id}`)).body['versions'].find((v: Json) => v['id'] === versionId) as Json;
+
+  test('can be opened by snapshots, and is finished by stopping it; until then nothing is handed over', async () => {
+    const { id } = await sceneShot('Growing', LONG);
+    const versionId = await begin(id);
+    const first = await grown(id, versionId);
+    expect(first).toMatchObject({ unfinished: 'growing' });
+    expect((await version(id, versionId))['summary'].layers[0].name).toBe('CryptoObject');
+    const [one] = await pictures(id, versionId);
+    // A later snapshot takes its place, and can be read from for a while.
+    await grown(id, versionId, first['snapshot'] + 1);
+    const [two, ...more] = await pictures(id, versionId);
+    expect(more).toEqual([]);
+    expect(two!['id']).not.toBe(one!['id']);
+    expect(two!['name']).toBe(one!['name']);
+
+    const refused = await call('POST', `/versions/${versionId}/parcels`, {});
+    expect([refused.status, refused.body['title']]).toEqual([409, 'v1 is not finished.']);
+    const list = { format: 'zesty-crow/changes', version: 7, changes: [], headings: [], variants: [] };
+    const saved = await call('POST', `/versions/${versionId}/export`, {
+      kind: 'corrected-exr',
+      name: 'x',
+      list,
+    });
+    expect(saved.status).toBe(409);
+    const onto = await call('POST', `/shots/${id}/renders`, { request: { what: 'ids' }, base: versionId });
+    expect(onto.status).toBe(409);
+
+    expect((await call('POST', `/shots/${id}/renders/${versionId}/keep`)).status).toBe(204);
+    const done = await settled(id, versionId);
+    expect(done).toMatchObject({ state: 'ready', unfinished: null });
+    expect(done['measured']).toHaveLength(1);
+    expect(done['measured'][0].unfinished).toBeUndefined();
+    const [last, ...others] = await pictures(id, versionId);
+    expect(others).toEqual([]);
+    // Of the snapshots nothing is left behind.
+    const { rows } = await database.query<{ id: string }>(
+      `select id from file where version_id = $1 and role = 'picture'`,
+      [versionId],
+    );
+    expect(rows.map((r) => r.id)).toEqual([last!['id']]);
+    expect((await call('POST', `/shots/${id}/renders/${versionId}/keep`)).status).toBe(409);
+  }, 120_000);
+
+  test('is gone without a trace when it is cancelled', async () => {
+    const { id } = await sceneShot('Cancelled', LONG);
+    const versionId = await begin(id);
+    await grown(id, versionId);
+    expect((await call('POST', `/shots/${id}/renders/${versionId}/cancel`)).status).toBe(204);
+    expect(await settled(id, versionId)).toEqual({});
+  }, 60_000);
+
+  test('keeps what was there at its last snapshot when its program ends again and again', async () => {
+    const { id } = await sceneShot('Crashed', LONG);
+    const versionId = await begin(id);
+    await grown(id, versionId);
+    // As if it had been begun three times: the next end is the last one.
+    await database.query(`update job set tries = 3 where version_id = $1 and kind = 'render'`, [versionId]);
+    await database.query(
+      `update job set claim = gen_random_uuid(), seen = now() - interval '1 hour' where version_id = $1 and kind = 'render'`,
+      [versionId],
+    );
+    const stopped = await until(async () => {
+      const found = await renderOf(id, versionId);
+      return found['jobs'][0].state === 'failed' && found['unfinished'] === 'stopped' ? found : undefined;
+    });
+    expect(stopped['jobs'][0].snapshot).toBeGreaterThan(0);
+    expect(await pictures(id, versionId)).toHaveLength(1);
+    expect((await call('POST', `/versions/${versionId}/parcels`, {})).status).toBe(409);
+    expect((await call('POST', `/shots/${id}/renders/${versionId}/keep`)).status).toBe(204);
+    const kept = await settled(id, versionId);
+    expect(kept).toMatchObject({ state: 'ready', unfinished: null });
+    expect(kept['jobs'][0].message).toContain('Kept');
+    expect(await pictures(id, versionId)).toHaveLength(1);
+  }, 120_000);
+
+  test('begins anew with another camera, light or material, and shows what it had until there is something new', async () => {
+    const { id, plan } = await sceneShot('Anew', LONG);
+    const versionId = await begin(id);
+    const before = await grown(id, versionId);
+    const bright = { ...plan, render: { ...plan['render'], surroundingsStops: 1, samples: 16 } };
+    await call('PUT', `/shots/${id}/plan`, { revision: 1, label: 'Brighter', body: bright });
+    expect((await call('POST', `/shots/${id}/renders/${versionId}/anew`, {})).status).toBe(204);
+    expect(await pictures(id, versionId)).toHaveLength(1);
+    const done = await settled(id, versionId);
+    expect(done).toMatchObject({ state: 'ready', number: before['number'] });
+    expect(done['plan'].render.surroundingsStops).toBe(1);
+    // Not the 65536 of the plan that it began with.
+    expect(done['measured'].at(-1).samples).toBe(16);
+    expect((await call('POST', `/shots/${id}/renders/${versionId}/anew`, {})).status).toBe(409);
+  }, 60_000);
+
+  test('shows the pass that one looks at in place of the picture', async () => {
+    const { id } = await sceneShot('Looked at', LONG);
+    const versionId = await begin(id);
+    const job = await until(async () => {
+      const [own] = (await renderOf(id, versionId))['jobs'];
+      return own.look > 0 ? (own as Json) : undefined;
+    });
+    const look = async () => {
+      const answer = await fetch(`${application.address}/api/jobs/${job['id']}/look`);
+      const { data, channels } = decode(new Uint8Array(await answer.arrayBuffer()));
+      return { data, channels };
+    };
+    const attention = { pass: 'a', area: { x0: 0, y0: 0, x1: 64, y1: 64 } };
+    expect((await call('POST', `/jobs/${job['id']}/attention`, attention)).status).toBe(204);
+    // A cryptomatte has one flat colour for each thing, and few pixels in which they mix.
+    await until(async () => {
+      const { data, channels } = await look();
+      const colours = new Map<string, number>();
+      for (let p = 0; p < data.length; p += channels) {
+        const key = `${data[p]} ${data[p + 1]} ${data[p + 2]}`;
+        colours.set(key, (colours.get(key) ?? 0) + 1);
+      }
+      const largest = [...colours.values()].sort((a, b) => b - a).slice(0, 8);
+      return largest.reduce((a, b) => a + b, 0) > 0.8 * (data.length / channels) ? true : undefined;
+    });
+    expect((await call('POST', `/jobs/${job['id']}/attention`, { pass: 7 })).status).toBe(400);
+  }, 60_000);
 });
 
 describe('what happens', () => {

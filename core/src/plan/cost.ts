@@ -74,7 +74,7 @@ const TYPICAL = {
   through: 0.8,
   occlusion: 0.9,
   /** Noise after one sample, of light and of masks alone; it falls with the root of the samples. */
-  noise: { light: 1.45, ids: 0.3 },
+  noise: { light: 1.03, ids: 0.3 },
   /** Making the channels of one pass, seconds per million pixels and channel. */
   making: 0.15,
   bytes: { half: 1.3, float: 2.6, id: 0.35, grey: 0.06 },

@@ -136,7 +136,8 @@ export const renderJob = defineJob<Rendered>({
         signal,
         keep,
         attention,
-        ...(snapshots
+        // Of a sequence the first frame is what one begins with; the others come whole.
+        ...(snapshots && frame === plan.render.first
           ? {
               onSnapshot: async ({ files, measured }: { files: FrameFile[]; measured: Measured }) =>
                 publish({ frame, files: await store(files), measured } satisfies Snapshot),

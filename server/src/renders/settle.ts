@@ -18,11 +18,15 @@ export async function settleVersion(
   versionId: string,
 ): Promise<void> {
   const jobs = await countJobs(pool, versionId, 'render');
-  if (jobs.under_way > 0) return;
+  if (jobs.under_way > 0) {
+    if (jobs.done > 0) await showFirst({ pool, queue }, shotId, versionId);
+    return;
+  }
   await dropCancelledSnapshots(pool, versionId);
+  // One that grew is finished when it has been read, unless a frame was stopped by a fault.
   await pool.query(
     `update version v set unfinished = case when exists (select 1 from job where version_id = v.id and kind = 'render'
-       and state = 'failed' and snapshot > 0) then 'stopped' end
+       and state = 'failed' and snapshot > 0) then 'stopped' else 'growing' end
      where id = $1 and unfinished is not null`,
     [versionId],
   );
@@ -59,13 +63,35 @@ export async function settleVersion(
     }));
     await pool.query('update version set wishes = $2 where id = $1', [versionId, JSON.stringify(wishes)]);
   }
-  await readAgain({ pool, queue }, shotId, versionId);
+  await readAgain({ pool, queue }, shotId, versionId, true);
 }
 
-/** Has a version read, unless that waits to be done anyway: one that runs already may have read what was there before. */
-export async function readAgain({ pool, queue }: JobHome, shotId: string, versionId: string): Promise<void> {
-  const { waiting } = await countJobs(pool, versionId, 'ingest');
-  if (!waiting) await queue.enqueue(pool, { kind: 'ingest', shotId, versionId, input: {} });
+/**
+ * Has a version read, unless that waits to be done anyway: one that runs already may have read what was there before.
+ * @param last all that will come has come
+ */
+export async function readAgain(
+  { pool, queue }: JobHome,
+  shotId: string,
+  versionId: string,
+  last = false,
+): Promise<void> {
+  const { rowCount } = await pool.query(
+    `update job set input = input || $2::jsonb where version_id = $1 and kind = 'ingest' and state = 'waiting'`,
+    [versionId, JSON.stringify(last ? { last } : {})],
+  );
+  if (!rowCount)
+    await queue.enqueue(pool, { kind: 'ingest', shotId, versionId, input: last ? { last } : {} });
+}
+
+/** Lets a sequence be worked on from its first frame on that is done. */
+async function showFirst(home: JobHome, shotId: string, versionId: string): Promise<void> {
+  const { rowCount } = await home.pool.query(
+    `update version set unfinished = 'growing' where id = $1 and state = 'rendering' and unfinished is null`,
+    [versionId],
+  );
+  if (rowCount) await readAgain(home, shotId, versionId);
+  await announce(home.pool, SHOT_CHANNEL, shotId);
 }
 
 /** Versions whose frames are all over, but whose last worker died before it could bring them up to date. */

@@ -1,7 +1,7 @@
 import type { Client, Pool } from '../database/pool.ts';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import { frameNumbers } from '@zesty-crow/core/version';
-import { countJobs } from '../queue/jobs.ts';
+import { countJobs, type JobRow } from '../queue/jobs.ts';
 import { defineJob } from '../queue/kind.ts';
 import type { VersionSummary } from '../contract.ts';
 import { dropOldSnapshots } from '../renders/snapshots.ts';
@@ -70,15 +70,27 @@ export const readVersionJob = defineJob<Read>({
       [job.version_id, job.id],
     );
     await client.query(
-      `update version set state = 'ready', problem = $5, width = $2, height = $3, summary = $4 where id = $1`,
-      [job.version_id, width, height, JSON.stringify(summary), await framesLost(client, job.version_id!)],
+      `update version set state = 'ready', problem = $5, width = $2, height = $3, summary = $4,
+         unfinished = case when unfinished = 'growing' and $6 then null else unfinished end
+       where id = $1`,
+      [
+        job.version_id,
+        width,
+        height,
+        JSON.stringify(summary),
+        await framesLost(client, job.version_id!),
+        job.input['last'] === true,
+      ],
     );
   },
 
   // One that could be worked on before still can.
   async failed(client, job, message) {
+    // What was being rendered may have had another snapshot meanwhile; that is read, too.
+    if (await grows(client, job)) return;
     await client.query(
-      `update version set problem = $2, state = case when state = 'ready' then state else 'failed' end where id = $1`,
+      `update version set problem = $2, unfinished = null,
+         state = case when state = 'ready' then state else 'failed' end where id = $1`,
       [job.version_id, message],
     );
   },
@@ -103,6 +115,15 @@ export const readVersionJob = defineJob<Read>({
     await announce(pool, SHOT_CHANNEL, job.shot_id);
   },
 });
+
+/** Whether a version is being rendered and will be read once more. */
+async function grows(client: Client, job: Pick<JobRow, 'version_id' | 'input'>): Promise<boolean> {
+  if (job.input['last'] === true) return false;
+  const { rowCount } = await client.query(`select 1 from version where id = $1 and unfinished = 'growing'`, [
+    job.version_id,
+  ]);
+  return rowCount === 1;
+}
 
 /** A version that was to be read and is not any more: the artist cancelled it. */
 async function giveUpReading(pool: Pool, versionId: string): Promise<void> {
