@@ -41,6 +41,12 @@ export class RenderClock {
     return this.settings.seconds ? Math.max(0, 1000 * (this.settings.seconds - this.seconds)) : undefined;
   }
 
+  /** So many samples were there before, summed over pixels. */
+  goesOn(samples: number): void {
+    this.taken = samples;
+    this.mark = { at: 0, taken: samples };
+  }
+
   /** Samples were taken, summed over pixels. */
   add(samples: number, upTo: number): void {
     this.taken += samples;

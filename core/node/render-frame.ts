@@ -27,6 +27,7 @@ export interface RenderedFrame {
   /** Faults of the scene that were met on the way, and of the files after writing. */
   findings: Finding[];
   rays: number;
+  film: Film;
 }
 
 export interface FrameControl extends Omit<RenderControl, 'onSnapshot'> {
@@ -89,5 +90,6 @@ export async function renderFrame(
     // Cut-outs, patches and the like show only a part on purpose: their alpha is not the sum of everything.
     findings: [...findings, ...verifyFrame(open, staged.uses, roster)],
     rays: film.rays,
+    film,
   };
 }

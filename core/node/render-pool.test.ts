@@ -151,3 +151,16 @@ test('a pass is shown in place of the picture as soon as one asks for it', async
 test('settings that cannot be rendered are refused in words', async () => {
   await expect(renderScene(scene, settings({ width: 0 }))).rejects.toThrow('Width and height');
 });
+
+test('samples that are added later are those that would have been taken at once', async () => {
+  const size = { width: 100, height: 60 };
+  const once = await renderScene(scene, settings({ ...size, samples: 24 }), { threads: 2 });
+  const first = await renderScene(scene, settings({ ...size, samples: 6 }), { threads: 1 });
+  const more = await renderScene(scene, settings({ ...size, samples: 24 }), {
+    threads: 2,
+    sums: [...first.tiles],
+  });
+  expect(more.light()).toEqual(once.light());
+  expect(more.samples()).toEqual(once.samples());
+  expect(more.coverage(parts, parts.length)).toEqual(once.coverage(parts, parts.length));
+});

@@ -3,6 +3,7 @@ import type { Worker } from 'node:worker_threads';
 import { Film, renderTiles } from '../src/render/film.ts';
 import { prepare } from '../src/render/waves/prepared.ts';
 import { settingsFault, type RenderSettings } from '../src/render/settings.ts';
+import { reopened } from '../src/render/sums.ts';
 import { tileBuffers, type TileSums } from '../src/render/tile.ts';
 import { Turns } from '../src/render/turns.ts';
 import { judge } from '../src/render/noise.ts';
@@ -18,6 +19,8 @@ export interface RenderControl {
   onProgress?: (progress: RenderProgress) => void;
   /** Called now and then with what there is so far; what has no sample yet is filled from around it. */
   onLook?: (look: Look) => void;
+  /** The sums of an earlier render of the very same frame, to which samples are added; they are used up. */
+  sums?: TileSums[];
   /** Ends the render; the promise rejects with the signal's reason. */
   signal?: AbortSignal;
   /** Ends the render with what there is, as soon as every pixel has some samples. */
@@ -47,13 +50,21 @@ export async function renderScene(
   const fault = settingsFault(settings);
   if (fault) throw new Error(fault);
   const areas = renderTiles(settings.width, settings.height);
-  const sums: (TileSums | undefined)[] = areas.map(() => undefined);
+  const sums: (TileSums | undefined)[] = control.sums ? reopened(control.sums) : areas.map(() => undefined);
   const threads = Math.max(1, Math.min(control.threads ?? availableParallelism(), areas.length));
   const prepared = prepare(scene, threads, control.memory ?? totalmem() * MEMORY_SHARE);
   const workers = takeThreads(threads, { prepared, settings });
   const growing = control.onLook && new GrowingPicture(scene, settings, control.onLook, control.attention);
   const clock = new RenderClock(settings, settings.width * settings.height);
-  const turns = new Turns(areas, settings.samples);
+  const levels = sums.map((t) => (t ? samplesOfAll(t) : 0));
+  const there = Math.min(...levels);
+  const turns = new Turns(areas, settings.samples, levels);
+  if (control.sums) {
+    const counts = control.sums.map((t) => t.samples);
+    clock.sampled(counts.reduce((n, s) => n + s.filter((v) => v > 0).length, 0));
+    clock.goesOn(counts.reduce((n, s) => n + s.reduce((a, b) => a + b, 0), 0));
+    for (const t of control.sums) growing?.take(t, Math.max(1, there));
+  }
   const isFinished = (i: number) => sums[i]?.finished.every((f) => f === 1) ?? false;
   const first = new Set(settings.first);
   let noise: number | undefined;
@@ -125,16 +136,16 @@ export async function renderScene(
   const alarm =
     time === undefined ? undefined : setTimeout(() => (late = true), Math.min(time, LONGEST_TIMER));
   try {
-    let from = 0;
+    let from = there;
     let snapshotAt = SNAPSHOT_AFTER;
-    for (const next of roundsOf(settings, (samples) => clock.limit(samples))) {
+    for (const next of roundsOf(settings, (samples) => clock.limit(samples), there)) {
       const whole = await Promise.race([round(from, next), cancelled]);
       from = next.upTo / next.grid;
       growing?.endRound(next.upTo);
       if (next.grid > 1) continue;
       const verdict = judge(sums as TileSums[], settings);
       noise = verdict.noise;
-      if (next.upTo === 1)
+      if (next.upTo === 1 && !control.sums)
         clock.sampled(sums.reduce((n, t) => n + t!.samples.filter((s) => s > 0).length, 0));
       const pixels = settings.width * settings.height;
       going = 1 - sums.reduce((n, t) => n + t!.finished.reduce((a, b) => a + b, 0), 0) / pixels;
@@ -170,6 +181,10 @@ const SNAPSHOT_EVERY = 8;
 const SNAPSHOT_SHARE = 20;
 /** Timers of more milliseconds are not known. */
 const LONGEST_TIMER = 2 ** 31 - 1;
+
+/** Samples that every pixel of a rectangle has that has any. */
+const samplesOfAll = ({ samples }: TileSums): number =>
+  samples.reduce((least, n) => (n > 0 ? Math.min(least, n) : least), Infinity);
 
 /** Whether some parts are seen in a rectangle. */
 const sees = ({ ids }: TileSums, parts: ReadonlySet<number>): boolean => {

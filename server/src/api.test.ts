@@ -967,6 +967,47 @@ describe('a version that is being rendered', () => {
     expect((await call('POST', `/shots/${id}/renders/${versionId}/anew`, {})).status).toBe(409);
   }, 60_000);
 
+  test('gets more samples later, the very same as at once, as long as its sums are kept', async () => {
+    const small = { width: 48, height: 32, samples: 4 };
+    const { id, plan } = await sceneShot('More', small, [cryptomatte, through]);
+    const versionId = await begin(id);
+    const first = await settled(id, versionId);
+    expect(first['sums']).toBeGreaterThan(48 * 32 * 40);
+    const again = await call('POST', `/shots/${id}/renders/${versionId}/more`);
+    expect([again.status, again.body['title']]).toEqual([409, 'v1 has 4 samples a pixel already.']);
+    const more = { ...plan, render: { ...plan['render'], samples: 24 } };
+    await call('PUT', `/shots/${id}/plan`, { revision: 1, label: 'More', body: more });
+    expect((await call('POST', `/shots/${id}/renders/${versionId}/more`)).status).toBe(204);
+    const added = await until(async () => {
+      const found = await settled(id, versionId);
+      return found['measured'][0]?.samples === 24 ? found : undefined;
+    });
+    expect(added['measured']).toHaveLength(1);
+    const once = await settled(id, await begin(id));
+    const bytes = async (version: string) => {
+      const [file, ...others] = await pictures(id, version);
+      expect(others).toEqual([]);
+      return readExr(
+        new Uint8Array(await (await fetch(`${application.address}/api/files/${file!['id']}`)).arrayBuffer()),
+      ).channels;
+    };
+    expect(await bytes(versionId)).toEqual(await bytes(once['versionId']));
+
+    // Adding is cancelled: all is as it was.
+    const most = { ...plan, render: { ...plan['render'], samples: 65536 } };
+    await call('PUT', `/shots/${id}/plan`, { revision: 2, label: 'Most', body: most });
+    await call('POST', `/shots/${id}/renders/${versionId}/more`);
+    expect((await call('POST', `/shots/${id}/renders/${versionId}/cancel`)).status).toBe(204);
+    const left = await settled(id, versionId);
+    expect(left).toMatchObject({ state: 'ready', problem: null });
+    expect(left['jobs'].map((j: Json) => j['state'])).toEqual(['done', 'done']);
+    expect(await pictures(id, versionId)).toHaveLength(1);
+
+    expect((await call('DELETE', `/shots/${id}/renders/${versionId}/sums`)).status).toBe(204);
+    const refused = await call('POST', `/shots/${id}/renders/${versionId}/more`);
+    expect([refused.status, refused.body['title']]).toEqual([409, 'No samples can be added.']);
+  }, 60_000);
+
   test('shows the pass that one looks at in place of the picture', async () => {
     const { id } = await sceneShot('Looked at', LONG);
     const versionId = await begin(id);

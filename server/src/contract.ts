@@ -22,7 +22,8 @@ export type FileRole =
   | 'scene'
   | 'scene-part'
   | 'result'
-  | 'fill';
+  | 'fill'
+  | 'sums';
 
 /** Corrections with their values under a name, to be used again. */
 export interface Preset {
@@ -195,6 +196,8 @@ export interface Render {
   request: RenderRequest | null;
   plan: Plan | null;
   measured: (Measured & { frame: number })[];
+  /** Bytes that are kept so that samples can be added; 0 where they cannot. */
+  sums: number;
   jobs: RenderJob[];
 }
 

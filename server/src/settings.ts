@@ -30,6 +30,8 @@ export interface Settings {
   pictureMemory: number;
   /** Bytes that what is prepared for opening may take in all; the oldest goes first. */
   preparedLimit: number;
+  /** Bytes that the sums of one frame may take, which are kept so that samples can be added; 0 keeps none. */
+  sumsLimit: number;
   /** Milliseconds after which a transfer that does not move is ended. */
   transferIdle: number;
   /** Free bytes on the disk of the data below which people are warned. */
@@ -59,6 +61,7 @@ export function readSettings(): Settings {
     jobPatience: number('JOB_PATIENCE_SECONDS', 20, 2, 3600),
     pictureMemory: number('PICTURE_MEMORY_MB', (jobMemory * 0.6) / MB, 16, 1e7) * MB,
     preparedLimit: number('PREPARED_MB', 4096, 0, 1e7) * MB,
+    sumsLimit: number('SUMS_MB', 256, 0, 1e6) * MB,
     transferIdle: number('TRANSFER_IDLE_SECONDS', 60, 1, 86_400) * 1000,
     diskLow: number('DISK_LOW_MB', 2048, 0, 1e7) * MB,
     folders: (process.env['ZESTY_CROW_FOLDERS'] ?? '').split(delimiter).filter((p) => p !== ''),

@@ -31,9 +31,9 @@ export function addSighting(s: Sightings, pixel: number, thing: number, weight: 
       to.set(from as never);
       return to;
     };
-    s.thing = grow(s.thing, new Int32Array(2 * s.used));
-    s.next = grow(s.next, new Int32Array(2 * s.used));
-    s.weight = grow(s.weight, new Float64Array(2 * s.used));
+    s.thing = grow(s.thing, new Int32Array(2 * s.used + 2));
+    s.next = grow(s.next, new Int32Array(2 * s.used + 2));
+    s.weight = grow(s.weight, new Float64Array(2 * s.used + 2));
   }
   const e = s.used++;
   s.thing[e] = thing;

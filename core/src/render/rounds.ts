@@ -23,25 +23,34 @@ const FIRST = 600_000;
 /** From so many samples on a round is at most so many more, so that one is not waited for too long. */
 const LONGEST = 128;
 
-/** Samples that a pixel has after its next round: four, then twice as many each time, at most so many more. */
-export const nextLevel = (from: number, most: number): number =>
-  Math.min(most, from === 0 ? 1 : (from === 1 ? 4 : 2) * from, from + LONGEST);
+/**
+ * Samples that a pixel has after its next round: one, four, then the next power of two, since noise is judged by halves of
+ * such; of many samples the next multiple of the longest round.
+ */
+export function nextLevel(from: number, most: number): number {
+  if (from >= LONGEST) return Math.min(most, LONGEST * (Math.floor(from / LONGEST) + 1));
+  return Math.min(most, from === 0 ? 1 : from < 4 ? 4 : 2 ** (Math.floor(Math.log2(from)) + 1));
+}
 
 /**
  * The rounds in which a picture is rendered: first one sample of some pixels of the whole frame, then of all, then four,
  * then twice as many each time, so that what is done in a round differs from what is not by little more than one sees.
+ * @param there samples that every pixel has already
  * @param limit asked before each round but the first ones: so many samples may a pixel have after it; none ends it
  */
 export function* roundsOf(
   { width, height, samples }: { width: number; height: number; samples: number },
   limit: (from: number) => number = () => samples,
+  there = 0,
 ): Generator<Round> {
-  for (const grid of [16, 4, 2] as const)
-    if (grid === 2 || (width * height) / (grid / 4) > FIRST) yield { upTo: 1, grid };
-  for (
-    let upTo = 1, from = 0;
-    upTo > from;
-    [from, upTo] = [upTo, Math.min(nextLevel(upTo, samples), limit(upTo))]
-  )
+  if (there === 0)
+    for (const grid of [16, 4, 2] as const)
+      if (grid === 2 || (width * height) / (grid / 4) > FIRST) yield { upTo: 1, grid };
+  for (let from = there; ;) {
+    // The first one is never left out: until then some pixels have none.
+    const upTo = from === 0 ? 1 : Math.min(nextLevel(from, samples), limit(from));
+    if (upTo <= from) return;
     yield { upTo, grid: 1 };
+    from = upTo;
+  }
 }

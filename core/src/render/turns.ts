@@ -32,12 +32,14 @@ export class Turns {
   /**
    * @param areas from the middle outwards
    * @param most samples that no pixel gets more than
+   * @param there samples that the pixels of each rectangle have already
    */
   constructor(
     private readonly areas: readonly Area[],
     private readonly most: number,
+    there: readonly number[] = areas.map(() => 0),
   ) {
-    this.levels = areas.map(() => 0);
+    this.levels = [...there];
     this.wanted = areas.map(() => false);
     this.finished = areas.map(() => false);
   }

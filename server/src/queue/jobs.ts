@@ -171,6 +171,30 @@ export async function waits(
   return rowCount === 1;
 }
 
+/** Whether a version has jobs of a kind that are not over. */
+export async function anyActive(client: Client, versionId: string, kind: string): Promise<boolean> {
+  const { under_way } = await countJobs(client, versionId, kind);
+  return under_way > 0;
+}
+
+/** The version over which a version's frames were rendered, if there was one. */
+export async function baseOf(pool: Pool, versionId: string): Promise<string | undefined> {
+  const { rows } = await pool.query<{ base: string | null }>(
+    `select input->>'base' as base from job where version_id = $1 and kind = 'render' order by created limit 1`,
+    [versionId],
+  );
+  return rows[0]?.base ?? undefined;
+}
+
+/** Forgets cancelled jobs that would only have added something to what is there. */
+export async function forgetCancelledAdditions(pool: Pool, versionId: string): Promise<void> {
+  const { rows } = await pool.query<{ id: string }>(
+    `delete from job where version_id = $1 and kind = 'render' and state = 'cancelled' and input ? 'sums' returning id`,
+    [versionId],
+  );
+  for (const { id } of rows) await announce(pool, JOB_CHANNEL, id);
+}
+
 /** Cancels all jobs of a kind that a version has; returns how many there were. */
 export async function cancelJobsOf(pool: Pool, versionId: string, kind: string): Promise<number> {
   const { rows } = await pool.query<{ id: string }>(

@@ -22,6 +22,7 @@ import { openVersion } from '../versions/open-version.ts';
 import { shownPng, smallPng } from '../versions/preview.ts';
 import { noteMeasured } from './renders.ts';
 import { readAgain, settleVersion } from './settle.ts';
+import { dropEarlierSums, readSums, retireEarlier, storeSums, sumsKey } from './sums.ts';
 import { publishSnapshot, retireSnapshot, type Snapshot } from './snapshots.ts';
 
 /** Pixels across a look at a frame while it is rendered. */
@@ -34,6 +35,8 @@ export interface RenderInput {
   base?: string;
   /** What there is so far can be seen in its version, and worked on. */
   snapshots?: boolean;
+  /** File of the sums of an earlier render of the frame, to which samples are added. */
+  sums?: string;
 }
 
 interface Rendered {
@@ -109,7 +112,7 @@ export const renderJob = defineJob<Rendered>({
   minutes: 20 * 60,
 
   async run(job, { pool, settings, signal, keep, progress, look, attend, publish }) {
-    const { plan: stored, request, base, snapshots } = job.input as unknown as RenderInput;
+    const { plan: stored, request, base, snapshots, sums } = job.input as unknown as RenderInput;
     // It may have waited through an update.
     const plan = parsePlan(stored);
     const frame = job.frame ?? 1;
@@ -122,6 +125,8 @@ export const renderJob = defineJob<Rendered>({
       request.what === 'patch' && base
         ? (await (await openVersion(pool, base, settings.pictureMemory, frame)).all()).image
         : undefined;
+    const key = await sumsKey(pool, job.shot_id, plan, request, frame);
+    const before = sums ? await readSums(pool, sums, key) : undefined;
     const started = performance.now();
     const attention = new Attention();
     attend((wanted) => attention.turnTo(wanted as RenderAttention));
@@ -136,6 +141,7 @@ export const renderJob = defineJob<Rendered>({
         signal,
         keep,
         attention,
+        ...(before ? { sums: before } : {}),
         // Of a sequence the first frame is what one begins with; the others come whole.
         ...(snapshots && frame === plan.render.first
           ? {
@@ -157,6 +163,7 @@ export const renderJob = defineJob<Rendered>({
     if (request.what !== 'ids') look(smallPng(rendered.open.planes, LOOK_WIDTH));
     const seconds = (performance.now() - started) / 1000;
     await store(rendered.files);
+    await storeSums(pool, job, frame, rendered.film.tiles, key, settings.sumsLimit);
     return {
       message: `${keep.aborted ? 'Stopped and kept' : 'Rendered'} in ${duration(seconds)}, ${rendered.measured.samples.toFixed(0)} samples a pixel`,
       details: { frame, measured: rendered.measured, idsOnly: request.what === 'ids' },
@@ -171,10 +178,12 @@ export const renderJob = defineJob<Rendered>({
 
   async beforeFiles(client, job) {
     await retireSnapshot(client, job.id);
+    await retireEarlier(client, job);
   },
 
   async finish(client, job, { frame, measured, idsOnly }) {
-    await noteMeasured(client, job.version_id!, frame, measured);
+    await noteMeasured(client, job.version_id!, frame, measured, 'sums' in job.input);
+    await dropEarlierSums(client, job, frame);
     // A look at ID passes alone is no picture; now that of the version is shown again.
     if (idsOnly) await dropLook(client, job.id);
   },

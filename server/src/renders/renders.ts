@@ -6,6 +6,7 @@ import type { Render } from '../contract.ts';
 export async function rendersOf(pool: Pool, shotId: string): Promise<Render[]> {
   const { rows } = await pool.query<Render>(
     `select v.id as "versionId", v.number, v.state, v.unfinished, v.snapshot, v.problem, v.created, v.request, v.plan, v.measured,
+       coalesce((select sum(size) from file where version_id = v.id and role = 'sums' and not arriving), 0)::float8 as sums,
        coalesce((select json_agg(json_build_object('id', j.id, 'state', j.state, 'progress', j.progress,
            'message', j.message, 'frame', j.frame, 'look', j.look, 'snapshot', j.snapshot, 'started', j.started, 'ended', j.ended)
            order by j.created, j.frame)
@@ -27,17 +28,34 @@ export async function measuredOf(pool: Pool, shotId: string): Promise<Measured[]
   return rows.flatMap((r) => r.measured);
 }
 
+/**
+ * Notes what a frame cost, in place of what it had cost before it was finished.
+ * @param adds samples were added to those that there were: what those cost is added, too
+ */
 export async function noteMeasured(
   client: Client,
   versionId: string,
   frame: number,
   measured: Measured,
+  adds = false,
 ): Promise<void> {
-  // In place of what the frame had cost before it was finished.
-  await client.query(
-    `update version set measured = coalesce((select jsonb_agg(m) from jsonb_array_elements(measured) m
-         where m->'unfinished' is null or (m->>'frame')::int <> $3), '[]') || $2::jsonb
-     where id = $1`,
-    [versionId, JSON.stringify([{ ...measured, frame }]), frame],
+  const { rows } = await client.query<{ measured: (Measured & { frame: number })[] }>(
+    'select measured from version where id = $1 for update',
+    [versionId],
   );
+  const all = rows[0]?.measured ?? [];
+  const isReplaced = (m: Measured & { frame: number }) =>
+    m.frame === frame && (m.unfinished || (adds && m.idsOnly === measured.idsOnly));
+  const earlier = adds ? all.find((m) => isReplaced(m) && !m.unfinished) : undefined;
+  const spent = (id: string) => earlier?.passes.find((p) => p.id === id)?.seconds ?? 0;
+  const whole: Measured & { frame: number } = {
+    ...measured,
+    frame,
+    seconds: measured.seconds + spent('picture'),
+    passes: measured.passes.map((p) => (p.id === 'picture' ? { ...p, seconds: p.seconds + spent(p.id) } : p)),
+  };
+  await client.query('update version set measured = $2 where id = $1', [
+    versionId,
+    JSON.stringify([...all.filter((m) => !isReplaced(m)), whole]),
+  ]);
 }

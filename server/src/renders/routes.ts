@@ -4,8 +4,11 @@ import type { RenderRequest } from '@zesty-crow/core/plan';
 import { bodyOf, idParam, readBody } from '../http/validate.ts';
 import type { Services } from '../services.ts';
 import { findShot } from '../shots/shots.ts';
+import { notFound } from '../http/problem.ts';
+import { findVersion } from '../versions/versions.ts';
+import { dropSums } from './sums.ts';
 import { measuredOf, rendersOf } from './renders.ts';
-import { cancelRender, keepRender, renderAnew, renderMissing, startRender } from './start.ts';
+import { addSamples, cancelRender, keepRender, renderAnew, renderMissing, startRender } from './start.ts';
 
 const picks = {
   type: 'array',
@@ -75,6 +78,7 @@ export function renderRoutes({ pool, queue, settings }: Services): Hono {
     c.json({
       measured: await measuredOf(pool, await findShot(pool, idParam(c, 'shot'))),
       threads: settings.renderThreads || availableParallelism(),
+      sumsLimit: settings.sumsLimit,
     }),
   );
 
@@ -85,6 +89,16 @@ export function renderRoutes({ pool, queue, settings }: Services): Hono {
   });
   app.post('/:id/renders/:version/again', async (c) => {
     await renderMissing(home, idParam(c, 'shot'), idParam(c, 'version', 'version'));
+    return c.body(null, 204);
+  });
+  app.post('/:id/renders/:version/more', async (c) => {
+    await addSamples(home, idParam(c, 'shot'), idParam(c, 'version', 'version'));
+    return c.body(null, 204);
+  });
+  app.delete('/:id/renders/:version/sums', async (c) => {
+    const { id, shot_id } = await findVersion(pool, idParam(c, 'version', 'version'));
+    if (shot_id !== idParam(c, 'shot')) throw notFound('version');
+    await dropSums(pool, shot_id, id);
     return c.body(null, 204);
   });
   app.post('/:id/renders/:version/keep', async (c) => {

@@ -3,7 +3,7 @@ import { rosterOf } from '@zesty-crow/core/roster';
 import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import type { Pool } from '../database/pool.ts';
 import type { JobHome } from '../queue/kind.ts';
-import { countJobs, jobIdsOf } from '../queue/jobs.ts';
+import { countJobs, forgetCancelledAdditions, jobIdsOf } from '../queue/jobs.ts';
 import type { Queue } from '../queue/queue.ts';
 import { dropCancelledSnapshots } from './snapshots.ts';
 import { storedScene } from '../scenes/scenes.ts';
@@ -22,6 +22,7 @@ export async function settleVersion(
     if (jobs.done > 0) await showFirst({ pool, queue }, shotId, versionId);
     return;
   }
+  await forgetCancelledAdditions(pool, versionId);
   await dropCancelledSnapshots(pool, versionId);
   // One that grew is finished when it has been read, unless a frame was stopped by a fault.
   await pool.query(

@@ -1,4 +1,4 @@
-import { checkPlan, sampledLike, type Plan, type RenderRequest } from '@zesty-crow/core/plan';
+import { checkPlan, parsePlan, sampledLike, type Plan, type RenderRequest } from '@zesty-crow/core/plan';
 import { rosterOf } from '@zesty-crow/core/roster';
 import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import { inTransaction } from '../database/pool.ts';
@@ -6,6 +6,8 @@ import { planHistory } from '../history/documents.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { checkedId } from '../http/validate.ts';
 import {
+  anyActive,
+  baseOf,
   beginAnew,
   cancelJobsOf,
   endWithSnapshot,
@@ -15,7 +17,8 @@ import {
 } from '../queue/jobs.ts';
 import type { JobHome } from '../queue/kind.ts';
 import { storedScene } from '../scenes/scenes.ts';
-import { createVersion, versionById } from '../versions/versions.ts';
+import { filesOf } from '../files/store.ts';
+import { createVersion, refuseUnfinished, versionById } from '../versions/versions.ts';
 import type { RenderInput } from './render-job.ts';
 import { settleVersion } from './settle.ts';
 
@@ -213,6 +216,58 @@ export async function renderAnew(
     return again;
   });
   for (const id of ids) {
+    await queue.offer('long', id);
+    await announce(pool, JOB_CHANNEL, id);
+  }
+  await announce(pool, SHOT_CHANNEL, shotId);
+}
+
+/**
+ * Adds samples to the frames of a version whose sums were kept, until they are done as the shot's plan says now. The
+ * version stays as it is until they are.
+ */
+export async function addSamples(home: JobHome, shotId: string, versionId: string): Promise<void> {
+  const { pool, queue } = home;
+  const version = await versionById(pool, versionId);
+  if (version?.shot_id !== shotId) throw notFound('version');
+  refuseUnfinished(version);
+  const state = await planHistory.state(pool, shotId);
+  const { rows } = await pool.query<{ plan: Plan; request: RenderRequest }>(
+    'select plan, request from version where id = $1 and plan is not null and request is not null',
+    [versionId],
+  );
+  const frames = (await filesOf(pool, { versionId })).filter((f) => f.role === 'sums');
+  const [stored] = rows;
+  if (!stored || !state || frames.length === 0)
+    throw new ProblemError(
+      409,
+      'No samples can be added.',
+      `What v${version.number} was made of is not kept any more. Render it again with more samples.`,
+    );
+  const { doneWhen, samples, noise, minutes } = state.body.render;
+  const there = (await samplesOf(pool, versionId)) ?? 0;
+  if (doneWhen === 'samples' && samples <= there)
+    throw new ProblemError(
+      409,
+      `v${version.number} has ${Math.floor(there)} samples a pixel already.`,
+      'Ask for more of them, for a time, or for less noise.',
+    );
+  const before = parsePlan(stored.plan);
+  const plan = { ...before, render: { ...before.render, doneWhen, samples, noise, minutes } };
+  const base = await baseOf(pool, versionId);
+  const jobs = await inTransaction(pool, async (client) => {
+    if (await anyActive(client, versionId, 'render'))
+      throw new ProblemError(409, 'This version is being rendered.', 'Wait until it is done.');
+    await client.query('update version set plan = $2 where id = $1', [versionId, JSON.stringify(plan)]);
+    const ids: string[] = [];
+    for (const { id: sums, frame } of frames) {
+      const input: RenderInput = { plan, request: stored.request, sums, ...(base ? { base } : {}) };
+      const job = { kind: 'render', shotId, versionId, input, ...(frame === null ? {} : { frame }) };
+      ids.push((await insertJob(client, job)).id);
+    }
+    return ids;
+  });
+  for (const id of jobs) {
     await queue.offer('long', id);
     await announce(pool, JOB_CHANNEL, id);
   }

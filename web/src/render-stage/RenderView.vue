@@ -148,6 +148,18 @@ async function start(): Promise<void> {
 }
 const keep = () =>
   void (open.value && api.keepRender(props.id, open.value.versionId).then(load, notifyError));
+const addSamples = async () => {
+  if (!open.value) return;
+  try {
+    await plan.commit('Plan as rendered');
+    await api.addSamples(props.id, open.value.versionId);
+    await load();
+  } catch (error) {
+    notifyError(error);
+  }
+};
+const dropSums = () =>
+  void (open.value && api.dropSums(props.id, open.value.versionId).then(load, notifyError));
 const cancelAll = () =>
   void (open.value && api.cancelRender(props.id, open.value.versionId).then(load, notifyError));
 const renderMissing = () =>
@@ -276,6 +288,8 @@ const renderMissing = () =>
           :renders="renders"
           :open="open!"
           :roster="plan.roster"
+          @more="addSamples"
+          @drop="dropSums"
           @open="
             openId = $event;
             jobId = undefined;

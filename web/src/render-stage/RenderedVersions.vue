@@ -1,14 +1,24 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Roster } from '@zesty-crow/core';
+import { ElButton } from 'element-plus';
+import { Trash2 } from '@lucide/vue';
+import { megabytes, type Roster } from '@zesty-crow/core';
 import type { Render } from '@zesty-crow/server/contract';
+import { usePlan } from '../shot/plan.ts';
 import CostChart from './CostChart.vue';
 import { costRows } from './cost-rows.ts';
-import { stateInWords, WHAT } from './render-words.ts';
+import { additionInWords, isActive, stateInWords, WHAT } from './render-words.ts';
 
 /** The versions that were rendered, and what each pass of the open one has cost. */
 const props = defineProps<{ renders: readonly Render[]; open: Render; roster: Roster }>();
-defineEmits<{ open: [versionId: string] }>();
+const emit = defineEmits<{ open: [versionId: string]; more: []; drop: [] }>();
+const plan = usePlan();
+const active = computed(() => props.open.jobs.some(isActive));
+/** Samples a pixel that the open version has. */
+const taken = computed(() => Math.max(0, ...props.open.measured.map((m) => m.samples)));
+const enough = computed(
+  () => plan.plan.render.doneWhen === 'samples' && plan.plan.render.samples <= taken.value,
+);
 const rows = computed(() => costRows(props.open, props.renders, props.roster));
 </script>
 
@@ -20,13 +30,32 @@ const rows = computed(() => costRows(props.open, props.renders, props.roster));
           class="plain-button version"
           :class="{ current: r.versionId === open.versionId }"
           type="button"
-          @click="$emit('open', r.versionId)"
+          @click="emit('open', r.versionId)"
         >
           <b>v{{ r.number }}</b> {{ WHAT[r.request?.what ?? 'all'] }}
           <span class="paper-hint">{{ stateInWords(r) }}</span>
         </button>
       </li>
     </ul>
+    <div v-if="open.sums > 0 && !active" class="more">
+      <ElButton
+        size="small"
+        :disabled="enough"
+        :title="enough ? `It has ${Math.floor(taken)} already: ask for more in Done when.` : ''"
+        @click="emit('more')"
+        >{{ additionInWords(plan.plan.render) }}</ElButton
+      >
+      <span class="paper-hint">{{ megabytes(open.sums) }} kept for it</span>
+      <button
+        class="plain-button"
+        type="button"
+        title="Delete what is kept; no samples can be added then"
+        :aria-label="`Delete the ${megabytes(open.sums)} kept of v${open.number}`"
+        @click="emit('drop')"
+      >
+        <Trash2 :size="15" :stroke-width="1.6" />
+      </button>
+    </div>
     <template v-if="rows.length">
       <CostChart :rows="rows" what="seconds" />
       <CostChart :rows="rows" what="bytes" />
@@ -46,9 +75,16 @@ const rows = computed(() => costRows(props.open, props.renders, props.roster));
   color: var(--ink);
 }
 ul {
+  grid-row: span 2;
   margin: 0;
   padding: 0;
   list-style: none;
+}
+.more {
+  grid-column: 2 / -1;
+  display: flex;
+  align-items: center;
+  gap: 8px;
 }
 p {
   grid-column: 2 / -1;

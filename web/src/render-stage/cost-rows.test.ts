@@ -25,6 +25,7 @@ const render = (number: number, frames: Render['measured']): Render => ({
   request: { what: 'all' },
   plan: emptyPlan(),
   measured: frames,
+  sums: 0,
   jobs: [],
 });
 

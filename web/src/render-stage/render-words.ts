@@ -32,6 +32,13 @@ export function outcomeInWords(
   return `${samples} ${samples === 1 ? 'sample' : 'samples'}, about ${duration(cost.seconds)}`;
 }
 
+/** What adding samples to a version would come to, as the plan says now. */
+export function additionInWords({ doneWhen, minutes, noise, samples }: RenderPlan): string {
+  if (doneWhen === 'time') return `Add samples for ${duration(60 * minutes)}`;
+  if (doneWhen === 'clean') return `Add samples up to ${percent(noise)} noise`;
+  return `Add samples up to ${samples}`;
+}
+
 /** What a frame of a version has cost; nothing before one is done. */
 export function costInWords({ number, measured }: Render): string {
   const [first] = measured;

@@ -137,7 +137,8 @@ export const api = {
   scene: (shot: string) => call<StoredScene>('GET', `/shots/${shot}/scene`),
   readScene: (shot: string) => call<Job>('POST', `/shots/${shot}/scene/read`),
   renders: (shot: string) => call<Render[]>('GET', `/shots/${shot}/renders`),
-  figures: (shot: string) => call<{ measured: Measured[]; threads: number }>('GET', `/shots/${shot}/figures`),
+  figures: (shot: string) =>
+    call<{ measured: Measured[]; threads: number; sumsLimit: number }>('GET', `/shots/${shot}/figures`),
   startRender: (shot: string, request: RenderRequest, base?: string) =>
     call<{ versionId: string; number: number }>('POST', `/shots/${shot}/renders`, {
       request,
@@ -147,6 +148,10 @@ export const api = {
     call<void>('POST', `/shots/${shot}/renders/${version}/cancel`),
   /** Ends a render with what there is; one that was stopped by a fault with its last snapshot. */
   keepRender: (shot: string, version: string) => call<void>('POST', `/shots/${shot}/renders/${version}/keep`),
+  /** Adds samples to a version whose sums were kept. */
+  addSamples: (shot: string, version: string) => call<void>('POST', `/shots/${shot}/renders/${version}/more`),
+  /** Deletes what is kept of a version so that samples can be added. */
+  dropSums: (shot: string, version: string) => call<void>('DELETE', `/shots/${shot}/renders/${version}/sums`),
   /** Begins what is not done of a render anew, with the plan as it is now. */
   renderAnew: (shot: string, version: string, request: RenderRequest) =>
     call<void>('POST', `/shots/${shot}/renders/${version}/anew`, { request }),

@@ -7,3 +7,7 @@ alter table job
 alter table version
   add column unfinished text check (unfinished in ('growing', 'stopped')),
   add column snapshot integer not null default 0;
+-- The sums of a frame, so that samples can be added to it later.
+alter table file drop constraint file_role_check;
+alter table file add constraint file_role_check
+  check (role in ('picture', 'sidecar', 'preview', 'preview-large', 'scene', 'scene-part', 'result', 'fill', 'sums'));
