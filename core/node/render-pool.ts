@@ -19,6 +19,8 @@ export interface RenderControl {
   onProgress?: (progress: RenderProgress) => void;
   /** Called now and then with what there is so far; what has no sample yet is filled from around it. */
   onLook?: (look: Look) => void;
+  /** Renders only some of the rectangles of `renderTiles`, by their numbers: a trial. */
+  only?: ReadonlySet<number>;
   /** The sums of an earlier render of the very same frame, to which samples are added; they are used up. */
   sums?: TileSums[];
   /** Ends the render; the promise rejects with the signal's reason. */
@@ -49,13 +51,15 @@ export async function renderScene(
 ): Promise<Film> {
   const fault = settingsFault(settings);
   if (fault) throw new Error(fault);
-  const areas = renderTiles(settings.width, settings.height);
+  const all = renderTiles(settings.width, settings.height);
+  const areas = control.only ? all.filter((_, i) => control.only!.has(i)) : all;
+  const pixels = areas.reduce((n, a) => n + (a.x1 - a.x0) * (a.y1 - a.y0), 0);
   const sums: (TileSums | undefined)[] = control.sums ? reopened(control.sums) : areas.map(() => undefined);
   const threads = Math.max(1, Math.min(control.threads ?? availableParallelism(), areas.length));
   const prepared = prepare(scene, threads, control.memory ?? totalmem() * MEMORY_SHARE);
   const workers = takeThreads(threads, { prepared, settings });
   const growing = control.onLook && new GrowingPicture(scene, settings, control.onLook, control.attention);
-  const clock = new RenderClock(settings, settings.width * settings.height);
+  const clock = new RenderClock(settings, pixels);
   const levels = sums.map((t) => (t ? samplesOfAll(t) : 0));
   const there = Math.min(...levels);
   const turns = new Turns(areas, settings.samples, levels);
@@ -147,10 +151,10 @@ export async function renderScene(
       noise = verdict.noise;
       if (next.upTo === 1 && !control.sums)
         clock.sampled(sums.reduce((n, t) => n + t!.samples.filter((s) => s > 0).length, 0));
-      const pixels = settings.width * settings.height;
       going = 1 - sums.reduce((n, t) => n + t!.finished.reduce((a, b) => a + b, 0), 0) / pixels;
       if (!whole || control.keep?.aborted || verdict.clean || going === 0) break;
-      if (control.onSnapshot && clock.seconds >= snapshotAt) {
+      const worthIt = clock.left(next.upTo, noise, going) > SNAPSHOT_BEFORE_END;
+      if (control.onSnapshot && clock.seconds >= snapshotAt && worthIt) {
         const started = clock.seconds;
         await Promise.race([
           control.onSnapshot(new Film(scene, settings, sums as TileSums[], noise)),
@@ -176,6 +180,8 @@ export async function renderScene(
 const ORDERS = 2;
 /** Of what is done sooner there is no snapshot, in seconds. */
 const SNAPSHOT_AFTER = 2;
+/** Nor so many seconds before the end. */
+const SNAPSHOT_BEFORE_END = 20;
 /** Least seconds between two snapshots, and how many times as long as one takes: nothing is rendered meanwhile. */
 const SNAPSHOT_EVERY = 8;
 const SNAPSHOT_SHARE = 20;

@@ -96,6 +96,7 @@ export type JobKindName =
   | 'ingest'
   | 'scene'
   | 'render'
+  | 'probe'
   | 'export'
   | 'prepare'
   | 'mend'
@@ -183,6 +184,16 @@ export type RenderJob = Pick<
   Job,
   'id' | 'state' | 'progress' | 'message' | 'frame' | 'look' | 'snapshot' | 'started' | 'ended'
 >;
+
+/** What is known for estimating a shot's renders. */
+export interface Figures {
+  measured: Measured[];
+  /** Threads that a frame is rendered with. */
+  threads: number;
+  /** Bytes of a frame's sums that are kept at most, and of memory that a render may take. */
+  sumsLimit: number;
+  memory: number;
+}
 
 /** A render as the Render stage lists it: a version, its jobs, and what it cost. */
 export interface Render {

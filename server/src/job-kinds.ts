@@ -3,6 +3,7 @@ import type { LaneName } from './queue/lanes.ts';
 import type { JobKind } from './queue/kind.ts';
 import { placeJob } from './parcels/folder-job.ts';
 import { parcelJob } from './parcels/parcel-job.ts';
+import { probeJob } from './renders/probe-job.ts';
 import { renderJob } from './renders/render-job.ts';
 import { readSceneJob } from './scenes/read-scene-job.ts';
 import { checkJob } from './versions/check-job.ts';
@@ -15,6 +16,7 @@ export const JOB_KINDS: readonly JobKind[] = [
   readVersionJob,
   readSceneJob,
   renderJob,
+  probeJob,
   exportJob,
   parcelJob,
   placeJob,

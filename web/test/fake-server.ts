@@ -102,7 +102,8 @@ export class FakeServer {
     const [, , , , what, way] = url.split('/');
     if (url === '/api/jobs') return json(200, this.jobs);
     if (what === 'scene') return json(200, { files: [], outline: this.outline, problem: null });
-    if (what === 'figures') return json(200, { measured: this.measured, threads: 2 });
+    if (what === 'figures')
+      return json(200, { measured: this.measured, threads: 2, sumsLimit: 2 ** 28, memory: 2 ** 32 });
     const d = this.documents[what!];
     if (!d) return json(404, { title: 'Not found.', detail: url });
     if (method === 'GET') return json(200, this.state(what!));

@@ -1,5 +1,6 @@
 import { passKind } from '../passes/registry.ts';
 import type { Gather } from '../render/gather.ts';
+import { sumsBytes } from '../render/sums.ts';
 import { LEAST_SAMPLES } from '../render/noise.ts';
 import type { PassUse, Plan, RenderPlan } from './plan.ts';
 import type { Roster } from '../roster/roster.ts';
@@ -41,6 +42,15 @@ export interface MeasuredPass {
   bytes: number;
 }
 
+/** What a short trial of the scene told, see `probeScene`. */
+export interface ProbeFigures {
+  beginning: number;
+  perMillion: number;
+  firstSamples: number;
+  noiseOfOne: number;
+  threads: number;
+}
+
 /** A pass of the plan with what it will cost a frame. */
 export interface PassCost {
   id: string;
@@ -56,9 +66,13 @@ export interface PlanCost {
   /** One frame, and the whole range. */
   seconds: number;
   bytes: number;
+  /** Bytes a frame that are kept so that samples can be added later. */
+  sums: number;
   /** Samples a pixel, and the noise that 95 % of the pixels will not exceed, see `judge`. */
   samples: number;
   noise: number;
+  /** Bytes of memory that rendering a frame takes, besides the scene. */
+  memory: number;
   frames: number;
   measured: boolean;
 }
@@ -119,6 +133,31 @@ export function gatherOf(passes: readonly PassUse[]): { gather: Gather; throughL
   return { gather, throughLayer };
 }
 
+/** Memory of a program that renders, and how much more its sums take than what is stored of them. */
+const MEMORY = { base: 250e6, sums: 2 };
+
+/** Bytes of memory that each pixel takes: its sums, and the channels that are made of them, as planes and in a file. */
+function memoryOfPixel(plan: Plan, roster: Roster, idsOnly: boolean): number {
+  const on = plan.passes.filter((p) => p.on && !(idsOnly && passKind(p.kind)?.group === 'light'));
+  const channels = on.reduce((n, p) => n + (passKind(p.kind)?.channels(p.values, roster).length ?? 0), 4);
+  const { gather } = gatherOf(on);
+  return MEMORY.sums * sumsBytes(1, gather, !idsOnly, roster.lamps.length) + 10 * channels;
+}
+
+/** A size of the same shape that a render fits in; undefined if the plan's own does. */
+export function sizeThatFits(
+  plan: Plan,
+  cost: PlanCost,
+  memory: number,
+): { width: number; height: number } | undefined {
+  if (cost.memory <= memory) return undefined;
+  const { width, height } = plan.render;
+  const share = Math.sqrt(Math.max(0, memory - MEMORY.base) / (cost.memory - MEMORY.base));
+  // Sizes end in tens, as people write them.
+  const whole = (n: number) => Math.max(16, 10 * Math.floor((n * share) / 10));
+  return { width: whole(width), height: whole(height) };
+}
+
 /** Frames that agree in these were rendered alike. */
 const ALIKE = ['idsOnly', 'width', 'height', 'samples', 'threads'] as const;
 
@@ -151,6 +190,7 @@ function expectedSamples(render: RenderPlan, one: number, noise: number): number
  * What a plan will cost, from the latest render of the same scene where there is one.
  * @param earlier renders of the scene, newest first
  * @param threads that a frame is rendered with
+ * @param probe a trial of this very frame, which knows better than earlier renders do
  */
 export function planCost(
   plan: Plan,
@@ -158,6 +198,7 @@ export function planCost(
   earlier: readonly Measured[],
   threads: number,
   idsOnly = false,
+  probe?: ProbeFigures,
 ): PlanCost {
   const history = earlier.filter((m) => !m.partial && !m.unfinished);
   const { render } = plan;
@@ -171,15 +212,22 @@ export function planCost(
   const rate = last
     ? like.reduce((sum, m) => sum + rateOf(m), 0) / like.length
     : typicalSample(plan, idsOnly) / threads;
-  const one = rate * pixels * (last ? last.threads / threads : 1);
-  const taken = expectedSamples(render, one, noiseOfOne(earlier, idsOnly));
+  const one = probe
+    ? probe.perMillion * pixels * (probe.threads / threads)
+    : rate * pixels * (last ? last.threads / threads : 1);
+  const noise = probe?.noiseOfOne ?? noiseOfOne(earlier, idsOnly);
+  const taken = expectedSamples(render, one, noise);
   const samples = pixels * taken;
   const picture: PassCost = {
     id: 'picture',
     title: idsOnly ? 'Finding what is seen' : 'Picture',
-    seconds: one * taken,
+    // The first samples of a pixel are dearer, and the scene has to be made ready.
+    seconds:
+      render.doneWhen === 'time'
+        ? 60 * render.minutes
+        : one * taken + (probe ? probe.beginning + probe.firstSamples * pixels : 0),
     bytes: 0,
-    measured: last !== undefined,
+    measured: last !== undefined || probe !== undefined,
   };
   if (!idsOnly) {
     const known = history
@@ -234,8 +282,15 @@ export function planCost(
     passes: all,
     seconds: all.reduce((n, p) => n + p.seconds, 0),
     bytes: all.reduce((n, p) => n + p.bytes, 0),
+    sums: sumsBytes(
+      pixels * 1e6,
+      gatherOf(plan.passes.filter((p) => p.on)).gather,
+      !idsOnly,
+      roster.lamps.length,
+    ),
     samples: taken,
-    noise: noiseOfOne(earlier, idsOnly) / Math.sqrt(taken),
+    noise: noise / Math.sqrt(taken),
+    memory: MEMORY.base + pixels * 1e6 * memoryOfPixel(plan, roster, idsOnly),
     frames: render.last - render.first + 1,
     measured: picture.measured,
   };

@@ -157,6 +157,23 @@ export async function countJobs(db: Pool | Client, versionId: string, kind: stri
   return rows[0]!;
 }
 
+/** Whether any job of a kind is being done, of whatever shot. */
+export async function anyRunning(db: Pool | Client, kind: string): Promise<boolean> {
+  const { rowCount } = await db.query(`select 1 from job where kind = $1 and state = 'running' limit 1`, [
+    kind,
+  ]);
+  return rowCount === 1;
+}
+
+/** Whether a job of a kind waits or runs for a shot as a whole. */
+export async function isAtWork(db: Pool | Client, shotId: string, kind: string): Promise<boolean> {
+  const { rowCount } = await db.query(
+    `select 1 from job where shot_id = $1 and version_id is null and kind = $2 and state in ('waiting', 'running') limit 1`,
+    [shotId, kind],
+  );
+  return rowCount === 1;
+}
+
 /** Whether a job of a kind waits for a version, for this frame, or for none in particular. */
 export async function waits(
   db: Pool | Client,

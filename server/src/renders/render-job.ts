@@ -3,6 +3,7 @@ import {
   duration,
   fileName,
   outlineOf,
+  planCost,
   rosterOf,
   type FrameFile,
   type Measured,
@@ -97,11 +98,11 @@ async function storeFrame(
 const percent = (share: number) => `${(100 * share).toFixed(share < 0.0995 ? 1 : 0)} %`;
 
 /** How far a render is, for the line under the picture. */
-function progressInWords({ samples, noise, secondsLeft }: RenderProgress): string {
+function progressInWords({ samples, noise, secondsLeft }: RenderProgress, ending: number): string {
   return [
     `${samples} ${samples === 1 ? 'sample' : 'samples'} a pixel`,
     ...(noise === undefined ? [] : [`noise ${percent(noise)}`]),
-    ...(secondsLeft === undefined ? [] : [`${duration(secondsLeft)} left`]),
+    ...(secondsLeft === undefined ? [] : [`${duration(secondsLeft + ending)} left`]),
   ].join(', ');
 }
 
@@ -125,6 +126,10 @@ export const renderJob = defineJob<Rendered>({
       request.what === 'patch' && base
         ? (await (await openVersion(pool, base, settings.pictureMemory, frame)).all()).image
         : undefined;
+    // After the last sample the passes are made and packed.
+    const ending = planCost(plan, roster, [], 1)
+      .passes.slice(1)
+      .reduce((n, p) => n + p.seconds, 0);
     const key = await sumsKey(pool, job.shot_id, plan, request, frame);
     const before = sums ? await readSums(pool, sums, key) : undefined;
     const started = performance.now();
@@ -151,7 +156,7 @@ export const renderJob = defineJob<Rendered>({
           : {}),
         memory: settings.jobMemory,
         ...(settings.renderThreads ? { threads: settings.renderThreads } : {}),
-        onProgress: (p) => progress(p.share * 0.97, progressInWords(p)),
+        onProgress: (p) => progress(p.share * 0.97, progressInWords(p, ending)),
         onLook: ({ planes, pass }) => look((pass === undefined ? smallPng : shownPng)(planes, LOOK_WIDTH)),
       },
       under,

@@ -8,7 +8,17 @@ import { notFound } from '../http/problem.ts';
 import { findVersion } from '../versions/versions.ts';
 import { dropSums } from './sums.ts';
 import { measuredOf, rendersOf } from './renders.ts';
-import { addSamples, cancelRender, keepRender, renderAnew, renderMissing, startRender } from './start.ts';
+import type { Figures } from '../contract.ts';
+import { probeOf } from './probe-job.ts';
+import {
+  addSamples,
+  cancelRender,
+  keepRender,
+  planToTry,
+  renderAnew,
+  renderMissing,
+  startRender,
+} from './start.ts';
 
 const picks = {
   type: 'array',
@@ -55,6 +65,12 @@ const anew = bodyOf<{ request?: RenderRequest }>({
   additionalProperties: false,
   properties: { request },
 });
+const trial = bodyOf<{ request: RenderRequest }>({
+  type: 'object',
+  additionalProperties: false,
+  required: ['request'],
+  properties: { request },
+});
 const start = bodyOf<{ request: RenderRequest; base?: string }>({
   type: 'object',
   additionalProperties: false,
@@ -69,18 +85,27 @@ const start = bodyOf<{ request: RenderRequest; base?: string }>({
 /** Renders of a shot: start one, list them with their jobs and costs. */
 export function renderRoutes({ pool, queue, settings }: Services): Hono {
   const app = new Hono();
-  const home = { pool, queue };
+  const home = { pool, queue, memory: settings.jobMemory };
   app.get('/:id/renders', async (c) =>
     c.json(await rendersOf(pool, await findShot(pool, idParam(c, 'shot')))),
   );
 
   app.get('/:id/figures', async (c) =>
-    c.json({
+    c.json<Figures>({
       measured: await measuredOf(pool, await findShot(pool, idParam(c, 'shot'))),
       threads: settings.renderThreads || availableParallelism(),
       sumsLimit: settings.sumsLimit,
+      memory: settings.jobMemory,
     }),
   );
+
+  /** A trial of the plan as it is now; it is told when it is over, by an event of the shot. */
+  app.post('/:id/probe', async (c) => {
+    const shotId = await findShot(pool, idParam(c, 'shot'));
+    const { request } = await readBody(c, trial);
+    const plan = await planToTry(home, shotId);
+    return c.json({ figures: (plan && (await probeOf(home, shotId, plan, request))) ?? null });
+  });
 
   app.post('/:id/renders', async (c) => {
     const shotId = idParam(c, 'shot');

@@ -1,5 +1,13 @@
-import { checkPlan, parsePlan, sampledLike, type Plan, type RenderRequest } from '@zesty-crow/core/plan';
-import { rosterOf } from '@zesty-crow/core/roster';
+import {
+  checkPlan,
+  parsePlan,
+  planCost,
+  sampledLike,
+  sizeThatFits,
+  type Plan,
+  type RenderRequest,
+} from '@zesty-crow/core/plan';
+import { rosterOf, type Roster } from '@zesty-crow/core/roster';
 import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import { inTransaction } from '../database/pool.ts';
 import { planHistory } from '../history/documents.ts';
@@ -64,6 +72,26 @@ async function soundPlan({ pool }: JobHome, shotId: string): Promise<Plan> {
   return plan;
 }
 
+/** The shot's plan, if it can be rendered as it is. */
+export const planToTry = (home: JobHome, shotId: string): Promise<Plan | undefined> =>
+  soundPlan(home, shotId).catch((error: unknown) => {
+    if (error instanceof ProblemError) return undefined;
+    throw error;
+  });
+
+/** Throws a 409 for a render that needs more memory than it may have, with a size that would do. */
+function refuseTooLarge(plan: Plan, roster: Roster, idsOnly: boolean, memory: number): void {
+  const cost = planCost(plan, roster, [], 1, idsOnly);
+  const size = sizeThatFits(plan, cost, memory);
+  if (!size) return;
+  const gigabytes = (n: number) => `${(n / 2 ** 30).toFixed(1)} GB`;
+  throw new ProblemError(
+    409,
+    'This render is too large.',
+    `It needs about ${gigabytes(cost.memory)} of memory and may have ${gigabytes(memory)}. ${size.width} x ${size.height} would fit; so may fewer passes.`,
+  );
+}
+
 /** IDs and patches must have the size of what they are added to. */
 async function checkBase({ pool }: JobHome, versionId: string, plan: Plan): Promise<void> {
   const { rows } = await pool.query<{ width: number; height: number; number: number }>(
@@ -94,13 +122,15 @@ async function samplesOf(pool: JobHome['pool'], versionId: string): Promise<numb
  * @param base the version to which IDs are added, or over which a patch is laid
  */
 export async function startRender(
-  home: JobHome,
+  home: JobHome & { memory: number },
   shotId: string,
   request: RenderRequest,
   base: string | undefined,
 ): Promise<{ versionId: string; number: number }> {
   const { pool, queue } = home;
   const plan = await soundPlan(home, shotId);
+  const scene = await storedScene(pool, shotId);
+  refuseTooLarge(plan, rosterOf(scene!.outline!, plan), request.what === 'ids', home.memory);
   const over = base === undefined ? undefined : await versionById(pool, checkedId(base, 'version'));
   if (base !== undefined && (over?.shot_id !== shotId || over.state !== 'ready')) throw notFound('version');
   if (over?.unfinished)

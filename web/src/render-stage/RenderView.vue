@@ -3,7 +3,7 @@ import { X } from '@lucide/vue';
 import { ElButton, ElOption, ElProgress, ElSelect } from 'element-plus';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { DEFAULT_RENDER, duration, megabytes, passKind } from '@zesty-crow/core';
+import { DEFAULT_RENDER, duration, megabytes, passKind, planCost, sizeThatFits } from '@zesty-crow/core';
 import { useUndoKeys } from '../shot/use-undo-keys.ts';
 import { usePlan } from '../shot/plan.ts';
 import type { Render } from '@zesty-crow/server/contract';
@@ -22,6 +22,7 @@ import RenderSettings from './RenderSettings.vue';
 import type { Asked } from './request.ts';
 import RequestForm from './RequestForm.vue';
 import { useAnew } from './use-anew.ts';
+import { useProbe } from './use-probe.ts';
 import { useAttention } from './use-attention.ts';
 
 const props = defineProps<{ id: string }>();
@@ -121,10 +122,22 @@ const targetVersion = computed(
     (joins.value && shot.value?.versions.find((v) => v.id === asked.value.base)?.number) || nextVersion.value,
 );
 const idsOnly = computed(() => asked.value.request.what === 'ids');
-const cost = computed(() => (idsOnly.value ? plan.idsOnlyCost : plan.cost));
+const probe = useProbe(props.id, asked);
+const cost = computed(() =>
+  planCost(
+    plan.plan,
+    plan.roster,
+    plan.measured,
+    plan.threads,
+    idsOnly.value,
+    only.value ? undefined : probe.value,
+  ),
+);
 /** Why a render cannot be started, in words. */
 const obstacle = computed(() => {
   if (!plan.outline) return plan.scene?.problem ?? 'There is no scene yet. Choose one in Prepare.';
+  const size = plan.memory && sizeThatFits(plan.plan, cost.value, plan.memory);
+  if (size) return `This needs more memory than a render may have. ${size.width} x ${size.height} would fit.`;
   return plan.errors[0]?.message ?? asked.value.fault;
 });
 
@@ -178,6 +191,13 @@ const renderMissing = () =>
             {{ only ? 'At most' : 'About' }} <b>{{ duration(cost.seconds * cost.frames) }}</b> and
             <b>{{ megabytes(cost.bytes * cost.frames) }}</b>
             <template v-if="cost.frames > 1"> for {{ cost.frames }} frames</template>
+          </p>
+          <p v-if="!joins" class="paper-hint kept">
+            {{
+              cost.sums <= plan.sumsLimit
+                ? `Samples can be added later: ${megabytes(cost.sums * cost.frames)} are kept for it.`
+                : `Too large to add samples later (${megabytes(cost.sums)}${cost.frames > 1 ? ' a frame' : ''}).`
+            }}
           </p>
           <ElButton type="primary" :disabled="obstacle !== undefined || starting" @click="start">{{
             joins ? 'Render the passes' : `Render v${nextVersion}: ${outcomeInWords(plan.plan.render, cost)}`
@@ -328,6 +348,9 @@ h2 {
   line-height: 1.25;
 }
 .sum {
+  margin: 0 0 6px;
+}
+.kept {
   margin: 0 0 6px;
 }
 .fault {

@@ -4,6 +4,7 @@ import type {
   Appearances,
   Documents,
   ExportInput,
+  Figures,
   FolderListing,
   HistoryState,
   HistorySteps,
@@ -24,7 +25,7 @@ import type {
 import type { StepUse } from '@zesty-crow/core/changes';
 import type { Mending } from '@zesty-crow/core/findings';
 import type { Interpretation } from '@zesty-crow/core/version';
-import type { Measured, RenderRequest } from '@zesty-crow/core/plan';
+import type { ProbeFigures, RenderRequest } from '@zesty-crow/core/plan';
 
 /** A refusal by the server, in words for the user. */
 export class ServerError extends Error {
@@ -137,8 +138,10 @@ export const api = {
   scene: (shot: string) => call<StoredScene>('GET', `/shots/${shot}/scene`),
   readScene: (shot: string) => call<Job>('POST', `/shots/${shot}/scene/read`),
   renders: (shot: string) => call<Render[]>('GET', `/shots/${shot}/renders`),
-  figures: (shot: string) =>
-    call<{ measured: Measured[]; threads: number; sumsLimit: number }>('GET', `/shots/${shot}/figures`),
+  figures: (shot: string) => call<Figures>('GET', `/shots/${shot}/figures`),
+  /** What a trial of the plan told; null until it is over. */
+  probe: (shot: string, request: RenderRequest) =>
+    call<{ figures: ProbeFigures | null }>('POST', `/shots/${shot}/probe`, { request }),
   startRender: (shot: string, request: RenderRequest, base?: string) =>
     call<{ versionId: string; number: number }>('POST', `/shots/${shot}/renders`, {
       request,

@@ -13,6 +13,7 @@ const NAMES = {
   ingest: 'Reading',
   scene: 'Reading',
   render: 'Rendering',
+  probe: 'Trying',
   export: 'Exporting',
   prepare: 'Preparing',
   mend: 'Writing',

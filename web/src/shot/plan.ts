@@ -35,12 +35,15 @@ export const usePlan = defineStore('plan', () => {
   const scene = shallowRef<StoredScene>();
   const measured = shallowRef<Measured[]>([]);
   const threads = ref(2);
+  /** Bytes of a frame's sums that the server keeps at most. */
+  const sumsLimit = ref(0);
+  /** Bytes of memory that a render may take; 0 before it is known. */
+  const memory = ref(0);
 
   const outline = computed(() => scene.value?.outline ?? undefined);
   const roster = computed<Roster>(() => (outline.value ? rosterOf(outline.value, plan.value) : EMPTY));
   const judged = computed(() => plan.value.wishes.map((w) => judgeWish(w, plan.value, roster.value)));
   const cost = computed(() => planCost(plan.value, roster.value, measured.value, threads.value));
-  const idsOnlyCost = computed(() => planCost(plan.value, roster.value, measured.value, threads.value, true));
   const findings = computed(() => (outline.value ? checkPlan(plan.value, roster.value) : []));
   const errors = computed(() => findings.value.filter((f) => f.severity === 'error'));
 
@@ -50,6 +53,8 @@ export const usePlan = defineStore('plan', () => {
     if (JSON.stringify(stored) !== JSON.stringify(scene.value)) scene.value = stored;
     measured.value = figures.measured;
     threads.value = figures.threads;
+    sumsLimit.value = figures.sumsLimit;
+    memory.value = figures.memory;
   }
   async function load(id: string): Promise<void> {
     if (shotId.value !== id) scene.value = undefined;
@@ -126,10 +131,12 @@ export const usePlan = defineStore('plan', () => {
     roster,
     judged,
     cost,
-    idsOnlyCost,
     findings,
     errors,
     measured,
+    sumsLimit,
+    threads,
+    memory,
     load,
     loadScene,
     editSheets,

@@ -11,3 +11,11 @@ alter table version
 alter table file drop constraint file_role_check;
 alter table file add constraint file_role_check
   check (role in ('picture', 'sidecar', 'preview', 'preview-large', 'scene', 'scene-part', 'result', 'fill', 'sums'));
+-- What short trials of a shot's plans told; those of other scenes and plans have other keys.
+create table probe (
+  shot_id uuid not null references shot on delete cascade,
+  key text not null,
+  figures jsonb,
+  created timestamptz not null default now(),
+  primary key (shot_id, key)
+);
