@@ -157,7 +157,7 @@ test('frames are rendered while one looks on, and what they cost stands beside t
   );
   await see(driver, '.rendered canvas', 20_000);
   expect((await page.texts('.fold .summary')).join()).toMatch(/v1: .* MB, \d+ samples a pixel, a frame/);
-  await see(driver, '.room img');
+  await see(driver, '.room .look canvas');
 });
 
 test('the wish becomes a change with its picks, in every frame', async () => {

@@ -35,6 +35,7 @@ async function open(name: string, render: Partial<Plan['render']>, stage = 'rend
 interface Found {
   number: number;
   state: string;
+  unfinished: string | null;
   request: { what: string };
   measured: { samples: number }[];
 }
@@ -48,7 +49,9 @@ const start = async (words: string) => {
 const finished = (id: string, number: number) =>
   page.wait(
     async () =>
-      (await renders(id)).some((r) => r.number === number && r.state === 'ready' && r.measured.length > 0),
+      (await renders(id)).some(
+        (r) => r.number === number && r.state === 'ready' && !r.unfinished && r.measured.length > 0,
+      ),
     `v${number} did not get ready`,
     90_000,
   );
@@ -57,7 +60,7 @@ test('a long render is looked at, then stopped and kept; another is cancelled an
   const id = await open('Long', { width: 256, height: 160, samples: 65536 });
   await page.says('.room', 'Nothing has been rendered yet');
   await start('Render v1');
-  await see(page.driver, '.room img', 60_000);
+  await see(page.driver, '.room .look canvas', 60_000);
   await page.says('.line', 'samples a pixel');
   await page.says('.line', 'left');
   await start('Stop and keep');
