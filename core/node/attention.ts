@@ -1,5 +1,12 @@
 import type { Area } from '../src/planes/area.ts';
-import type { PassLook } from './growing-picture.ts';
+import type { Rgb } from '../src/scene/scene.ts';
+
+/** What a pass looks like: the colour of each part of the scene as shown on a screen, and the layer it is seen in. */
+export interface PassLook {
+  colours: readonly Rgb[];
+  /** Number of a through-glass layer; the direct view by default. */
+  layer?: number;
+}
 
 /** What one wishes to see of a frame while it is rendered. */
 export interface Wanted {

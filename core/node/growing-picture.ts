@@ -3,9 +3,9 @@ import type { RgbPlanes } from '../src/planes/rgb-planes.ts';
 import { fillGaps } from '../src/render/fill-gaps.ts';
 import { Film } from '../src/render/film.ts';
 import type { RenderSettings } from '../src/render/settings.ts';
-import type { TileSums } from '../src/render/tile.ts';
+import type { TileSums } from '../src/render/tile-sums.ts';
 import type { Rgb, Scene } from '../src/scene/scene.ts';
-import type { Attention } from './attention.ts';
+import type { Attention, PassLook } from './attention.ts';
 
 /** Least milliseconds between two looks at the picture, and how many times as long as one takes. */
 const LOOK_EVERY = 1500;
@@ -14,13 +14,6 @@ const LOOK_SHARE = 20;
 const ALIKE = 16;
 
 const cornerOf = ({ x0, y0 }: Area) => `${x0} ${y0}`;
-
-/** What a pass looks like: the colour of each part of the scene as shown on a screen, and the layer it is seen in. */
-export interface PassLook {
-  colours: readonly Rgb[];
-  /** Number of a through-glass layer; the direct view by default. */
-  layer?: number;
-}
 
 /** What a frame looks like so far. */
 export interface Look {

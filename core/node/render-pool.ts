@@ -4,7 +4,7 @@ import { Film, renderTiles } from '../src/render/film.ts';
 import { prepare } from '../src/render/waves/prepared.ts';
 import { settingsFault, type RenderSettings } from '../src/render/settings.ts';
 import { reopened } from '../src/render/sums.ts';
-import { tileBuffers, type TileSums } from '../src/render/tile.ts';
+import { tileBuffers, type TileSums } from '../src/render/tile-sums.ts';
 import { Turns } from '../src/render/turns.ts';
 import { judge } from '../src/render/noise.ts';
 import { roundsOf, type Round } from '../src/render/rounds.ts';

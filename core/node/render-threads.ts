@@ -3,7 +3,7 @@ import { Worker } from 'node:worker_threads';
 import type { Area } from '../src/planes/area.ts';
 import type { Prepared } from '../src/render/waves/prepared.ts';
 import type { RenderSettings } from '../src/render/settings.ts';
-import type { TileSums } from '../src/render/tile.ts';
+import type { TileSums } from '../src/render/tile-sums.ts';
 import type { Turn } from '../src/render/turns.ts';
 
 /** What a render thread is told: what to render from now on, nothing any more, or a piece of work. */

@@ -1,5 +1,6 @@
 import { parentPort } from 'node:worker_threads';
-import { tileBuffers, TileRenderer, type TileSums } from '../src/render/tile.ts';
+import { TileRenderer } from '../src/render/tile.ts';
+import { tileBuffers, type TileSums } from '../src/render/tile-sums.ts';
 import type { ThreadOrder, TileDone } from './render-threads.ts';
 
 const samplesOf = ({ samples }: TileSums) => samples.reduce((a, b) => a + b, 0);

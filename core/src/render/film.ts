@@ -4,7 +4,7 @@ import type { Scene } from '../scene/scene.ts';
 import { RankSorter, type Sightings } from './coverage.ts';
 import { LIGHT, LIGHT_PARTS, SURFACE, type LightPart } from './gather.ts';
 import type { RenderSettings } from './settings.ts';
-import { CATCHER, type TileSums } from './tile.ts';
+import { CATCHER, type TileSums } from './tile-sums.ts';
 
 /** Edge of the rectangles in which a picture is rendered. */
 const RENDER_TILE = 32;

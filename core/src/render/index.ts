@@ -6,5 +6,6 @@ export * from './ray-kinds.ts';
 export * from './waves/prepared.ts';
 export * from './coverage.ts';
 export * from './sums.ts';
+export * from './tile-sums.ts';
 export * from './tile.ts';
 export * from './film.ts';

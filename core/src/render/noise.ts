@@ -1,5 +1,5 @@
 import type { RenderSettings } from './settings.ts';
-import type { TileSums } from './tile.ts';
+import type { TileSums } from './tile-sums.ts';
 
 /** Edge of the blocks of pixels whose noise is judged together; they divide a rectangle evenly. */
 export const BLOCK = 8;

@@ -1,6 +1,6 @@
 import type { Sightings } from './coverage.ts';
 import { LIGHT_PARTS, SURFACE, type Gather } from './gather.ts';
-import type { TileSums } from './tile.ts';
+import type { TileSums } from './tile-sums.ts';
 
 /** What sums belong to: they can only be gone on with for the very same frame. */
 export interface SumsKey {

@@ -4,7 +4,7 @@ import { Film } from '../film.ts';
 import { LIGHT, LIGHT_PARTS, SURFACE } from '../gather.ts';
 import { Projection } from '../projection.ts';
 import type { RenderSettings } from '../settings.ts';
-import { CATCHER, type TileSums } from '../tile.ts';
+import { CATCHER, type TileSums } from '../tile-sums.ts';
 import { CameraRays } from './camera-rays.ts';
 import { PathTracer } from './path.ts';
 import { Sampler } from './sampler.ts';
