@@ -96,6 +96,12 @@ describe('a scene made ready by a plan', () => {
     });
   });
 
+  test('a patch takes samples as the plan has them, whatever ends other renders', () => {
+    const plan = planWith({ render: { ...planWith({}).render, samples: 12, doneWhen: 'time' } });
+    const who = [{ mode: 'with' as const, layer: 'objects', member: 'wall' }];
+    expect(staged(plan, { what: 'patch', who }).settings).toMatchObject({ samples: 12, seconds: 0 });
+  });
+
   test('says where the members of wishes are that come first', () => {
     const wishes = [
       wish('materials', 'enamel', { id: 'a', first: true }),

@@ -149,7 +149,8 @@ export function stage(posed: Scene, plan: Plan, roster: Roster, request: RenderR
     ...DEFAULT_SETTINGS,
     width: render.width,
     height: render.height,
-    ...endOf(render),
+    // Of a patch it must be known which pixels it is about before there are samples.
+    ...endOf(request.what === 'patch' ? { ...render, doneWhen: 'samples' } : render),
     ...(first.length ? { first } : {}),
     bounces: render.bounces,
     filter: render.filter,

@@ -103,6 +103,7 @@ export function renderRoutes({ pool, queue, settings }: Services): Hono {
   app.post('/:id/probe', async (c) => {
     const shotId = await findShot(pool, idParam(c, 'shot'));
     const { request } = await readBody(c, trial);
+    if (request.what !== 'all' && request.what !== 'ids') return c.json({ figures: null });
     const plan = await planToTry(home, shotId);
     return c.json({ figures: (plan && (await probeOf(home, shotId, plan, request))) ?? null });
   });

@@ -25,6 +25,8 @@ export function useProbe(shotId: string, asked: Ref<Asked>) {
   let wanted = '';
   async function ask(): Promise<void> {
     if (!plan.outline || plan.saving !== 'saved' || plan.errors.length > 0 || asked.value.fault) return;
+    // How many pixels show some members is not known before.
+    if (!['all', 'ids'].includes(asked.value.request.what)) return;
     const own = frame();
     try {
       const told = await api.probe(shotId, asked.value.request);
