@@ -2,6 +2,7 @@
 export * from './zlib.ts';
 export * from './crew.ts';
 export * from './attention.ts';
+export type { Look } from './growing-picture.ts';
 export * from './probe.ts';
 export * from './render-clock.ts';
 export * from './render-pool.ts';

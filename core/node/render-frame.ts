@@ -1,6 +1,6 @@
 import { availableParallelism } from 'node:os';
 import { develop, type FrameFile } from '../src/plan/develop.ts';
-import { momentOf, stage, type RenderRequest } from '../src/plan/stage.ts';
+import { momentOf, stage, type RenderRequest, type Staged } from '../src/plan/stage.ts';
 import { openPicture, type OpenPicture } from '../src/version/open-picture.ts';
 import { readExr } from '../src/formats/exr/read.ts';
 import { mergeImages } from '../src/version/merge.ts';
@@ -13,7 +13,8 @@ import type { ExrImage } from '../src/formats/exr/types.ts';
 import type { Finding } from '../src/findings/finding.ts';
 import type { Measured } from '../src/plan/cost.ts';
 import type { Plan } from '../src/plan/plan.ts';
-import type { Film } from '../src/render/film.ts';
+import { renderTiles, type Film } from '../src/render/film.ts';
+import type { TileSums } from '../src/render/tile-sums.ts';
 import type { Roster } from '../src/roster/roster.ts';
 import type { SceneFile } from '../src/scene/open.ts';
 import { renderScene, type RenderControl } from './render-pool.ts';
@@ -31,8 +32,76 @@ export interface RenderedFrame {
 }
 
 export interface FrameControl extends Omit<RenderControl, 'onSnapshot'> {
+  /** Seconds that the sums have taken which it begins with. */
+  spent?: number;
   /** Called now and then with the frame so far, as whole files; the render goes on when it is stored. */
   onSnapshot?: (frame: Pick<RenderedFrame, 'files' | 'measured'>) => Promise<void>;
+}
+
+/** A frame of a plan made ready for the renderer; its passes can be looked at while it is rendered. */
+function stagedFrame(
+  file: SceneFile,
+  plan: Plan,
+  roster: Roster,
+  request: RenderRequest,
+  frame: number,
+  { attention }: Pick<RenderControl, 'attention'>,
+  findings: Finding[],
+): Staged {
+  const surroundings = surroundingsOf(file, plan);
+  const posed = {
+    ...sceneAt(file, momentOf(plan, frame), findings),
+    ...(surroundings ? { surroundings } : {}),
+  };
+  const staged = stage(posed, plan, roster, request);
+  attention?.showBy((id) => {
+    const use = staged.uses.find((u) => u.id === id);
+    const colours = use && passColours(passKind(use.kind)!, use.values, roster);
+    const layer = staged.throughLayer.get(id);
+    return (
+      colours && {
+        colours: staged.place.map((p) => colours[p] ?? [0, 0, 0]),
+        ...(layer === undefined ? {} : { layer }),
+      }
+    );
+  });
+  return staged;
+}
+
+/** Which band of a still, of how many: each takes every so many-th rectangle, so that they take about equally long. */
+export interface Band {
+  index: number;
+  of: number;
+}
+
+/** Renders one band of a frame: its sums, from which the frame is made when those of all bands are there. */
+export function renderBand(
+  file: SceneFile,
+  plan: Plan,
+  roster: Roster,
+  request: RenderRequest,
+  frame: number,
+  { index, of }: Band,
+  control: RenderControl = {},
+): Promise<Film> {
+  const { scene, settings } = stagedFrame(file, plan, roster, request, frame, control, []);
+  const count = renderTiles(settings.width, settings.height).length;
+  const only = new Set(Array.from({ length: count }, (_, i) => i).filter((i) => i % of === index));
+  return renderScene(scene, settings, { ...control, only });
+}
+
+/** The sums of all bands, in the order in which a frame has them. */
+export function joinBands(
+  tiles: readonly TileSums[],
+  { width, height }: { width: number; height: number },
+): TileSums[] {
+  const corner = ({ x0, y0 }: { x0: number; y0: number }) => `${x0} ${y0}`;
+  const found = new Map(tiles.map((t) => [corner(t.area), t]));
+  return renderTiles(width, height).map((area) => {
+    const tile = found.get(corner(area));
+    if (!tile) throw new Error('A band of the frame is missing.');
+    return tile;
+  });
 }
 
 /**
@@ -49,31 +118,14 @@ export async function renderFrame(
   base?: ExrImage,
 ): Promise<RenderedFrame> {
   const findings: Finding[] = [];
-  const surroundings = surroundingsOf(file, plan);
-  const posed = {
-    ...sceneAt(file, momentOf(plan, frame), findings),
-    ...(surroundings ? { surroundings } : {}),
-  };
-  const staged = stage(posed, plan, roster, request);
-  // Where the same scene is seen by its passes.
-  control.attention?.showBy((id) => {
-    const use = staged.uses.find((u) => u.id === id);
-    const colours = use && passColours(passKind(use.kind)!, use.values, roster);
-    const layer = staged.throughLayer.get(id);
-    return (
-      colours && {
-        colours: staged.place.map((p) => colours[p] ?? [0, 0, 0]),
-        ...(layer === undefined ? {} : { layer }),
-      }
-    );
-  });
+  const staged = stagedFrame(file, plan, roster, request, frame, control, findings);
   const threads = control.threads ?? availableParallelism();
   const started = performance.now();
   const developed = (film: Film) =>
     develop(film, staged, plan, roster, request, {
       zlib: nodeZlib,
       threads,
-      seconds: (performance.now() - started) / 1000,
+      seconds: (control.spent ?? 0) + (performance.now() - started) / 1000,
       ...(base ? { base } : {}),
     });
   const { onSnapshot, ...rest } = control;

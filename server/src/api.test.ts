@@ -1008,6 +1008,54 @@ describe('a version that is being rendered', () => {
     expect([refused.status, refused.body['title']]).toEqual([409, 'No samples can be added.']);
   }, 60_000);
 
+  test('in parts, as several workers share a still, has the very same pixels; a worker that dies costs its part', async () => {
+    const size = { width: 160, height: 96, samples: 64 };
+    const { id } = await sceneShot('Parts', size, [cryptomatte, through]);
+    const whole = await settled(id, await begin(id));
+    const { body } = await call('POST', `/shots/${id}/renders`, { request: { what: 'all' }, parts: 4 });
+    const versionId = body['versionId'] as string;
+    await until(async () => {
+      const [first] = (await renderOf(id, versionId))['jobs'].filter((j: Json) => j['state'] === 'done');
+      return first as Json | undefined;
+    });
+    // As if the worker that has the next part had died.
+    await database.query(
+      `update job set claim = gen_random_uuid(), seen = now() - interval '1 hour'
+       where version_id = $1 and state = 'running' and input ? 'band'`,
+      [versionId],
+    );
+    const parts = await settled(id, versionId);
+    expect(parts).toMatchObject({ state: 'ready', problem: null, unfinished: null });
+    expect(parts['jobs'].map((j: Json) => [j['part'], j['state']])).toEqual([
+      [1, 'done'],
+      [2, 'done'],
+      [3, 'done'],
+      [4, 'done'],
+      [null, 'done'],
+    ]);
+    const { rows } = await database.query<{ tries: number }>(
+      `select tries from job where version_id = $1 and input ? 'band' order by (input->'band'->>'index')::int`,
+      [versionId],
+    );
+    // The first one was not begun again.
+    expect(rows[0]!.tries).toBe(1);
+    const channels = async (version: string) => {
+      const [file, ...others] = await pictures(id, version);
+      expect(others).toEqual([]);
+      return readExr(
+        new Uint8Array(await (await fetch(`${application.address}/api/files/${file!['id']}`)).arrayBuffer()),
+      ).channels;
+    };
+    expect(await channels(versionId)).toEqual(await channels(whole['versionId']));
+    expect(parts['measured'][0].samples).toBe(64);
+    // Of the parts nothing is left behind but what samples can be added to.
+    const left = await database.query<{ name: string }>(
+      `select name from file where version_id = $1 and role = 'sums'`,
+      [versionId],
+    );
+    expect(left.rows.map((r) => r.name)).toEqual(['sums']);
+  }, 120_000);
+
   test('shows the pass that one looks at in place of the picture', async () => {
     const { id } = await sceneShot('Looked at', LONG);
     const versionId = await begin(id);

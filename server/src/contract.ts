@@ -183,7 +183,10 @@ export interface StoredScene {
 export type RenderJob = Pick<
   Job,
   'id' | 'state' | 'progress' | 'message' | 'frame' | 'look' | 'snapshot' | 'started' | 'ended'
->;
+> & {
+  /** Which part of a still it renders, from 1, where several workers share one. */
+  part: number | null;
+};
 
 /** What is known for estimating a shot's renders. */
 export interface Figures {

@@ -203,6 +203,46 @@ export async function baseOf(pool: Pool, versionId: string): Promise<string | un
   return rows[0]?.base ?? undefined;
 }
 
+/** Groups of bands that are all done and not joined yet, each with what one of its bands was asked for. */
+export async function openBands(
+  client: Client,
+  versionId: string,
+): Promise<{ group: string; frame: number | null; input: Record<string, unknown> }[]> {
+  const { rows } = await client.query<{
+    group: string;
+    frame: number | null;
+    input: Record<string, unknown>;
+  }>(
+    `select b.group, min(b.frame) as frame, (array_agg(b.input))[1] as input
+     from (select input->'band'->>'group' as "group", frame, input, state from job
+       where version_id = $1 and kind = 'render' and input ? 'band') b
+     where not exists (select 1 from job where version_id = $1 and input->>'join' = b.group)
+     group by b.group
+     having count(*) = count(*) filter (where b.state = 'done')`,
+    [versionId],
+  );
+  return rows;
+}
+
+/** Whether frames of a version are rendered in bands. */
+export async function hasBands(pool: Pool, versionId: string): Promise<boolean> {
+  const { rowCount } = await pool.query(
+    `select 1 from job where version_id = $1 and input ? 'band' limit 1`,
+    [versionId],
+  );
+  return rowCount === 1;
+}
+
+/** Seconds that the bands of a frame have taken, one after the other. */
+export async function secondsOfBands(pool: Pool, versionId: string, group: string): Promise<number> {
+  const { rows } = await pool.query<{ seconds: number | null }>(
+    `select sum(extract(epoch from ended - started))::float8 as seconds from job
+     where version_id = $1 and kind = 'render' and input->'band'->>'group' = $2`,
+    [versionId, group],
+  );
+  return rows[0]?.seconds ?? 0;
+}
+
 /** Forgets cancelled jobs that would only have added something to what is there. */
 export async function forgetCancelledAdditions(pool: Pool, versionId: string): Promise<void> {
   const { rows } = await pool.query<{ id: string }>(
@@ -247,7 +287,8 @@ export async function beginAnew(
   const { rows } = await client.query<{ id: string }>(
     `update job set state = 'waiting', queued = now(), claim = null, progress = 0, message = 'Begins anew', keep = false,
        tries = 0, started = null, ended = null, input = input || $3::jsonb
-     where version_id = $1 and kind = $2 and state in ('waiting', 'running', 'failed') returning id`,
+     where version_id = $1 and kind = $2
+       and (state in ('waiting', 'running', 'failed') or (state = 'done' and input ? 'band')) returning id`,
     [versionId, kind, JSON.stringify(input)],
   );
   return rows.map((r) => r.id);
@@ -286,7 +327,9 @@ export async function endWithSnapshot(pool: Pool, versionId: string): Promise<st
 /** Asks all running jobs of a kind that a version has to end with what there is. */
 export async function keepJobsOf(pool: Pool, versionId: string, kind: string): Promise<string[]> {
   const { rows } = await pool.query<{ id: string }>(
-    `update job set keep = true where version_id = $1 and kind = $2 and state = 'running' returning id`,
+    // A band that waits makes its samples of each pixel, too: without it there is no frame.
+    `update job set keep = true where version_id = $1 and kind = $2
+       and (state = 'running' or (state = 'waiting' and input ? 'band')) returning id`,
     [versionId, kind],
   );
   for (const { id } of rows) await announce(pool, JOB_CHANNEL, id);

@@ -4,13 +4,14 @@ import {
   fileName,
   outlineOf,
   planCost,
+  sampledLike,
   rosterOf,
   type FrameFile,
   type Measured,
   type Plan,
   type RenderRequest,
 } from '@zesty-crow/core';
-import { Attention, renderFrame, type RenderProgress } from '@zesty-crow/core/node';
+import { Attention, renderBand, renderFrame, type Look, type RenderProgress } from '@zesty-crow/core/node';
 import { parsePlan } from '@zesty-crow/core/plan';
 import type { RenderAttention } from '../contract.ts';
 import { announce, JOB_CHANNEL } from '../database/announce.ts';
@@ -22,6 +23,7 @@ import { openStoredScene } from '../scenes/scenes.ts';
 import { openVersion } from '../versions/open-version.ts';
 import { shownPng, smallPng } from '../versions/preview.ts';
 import { noteMeasured } from './renders.ts';
+import { bandName, sumsOfBands, type BandOfFrame } from './bands.ts';
 import { readAgain, settleVersion } from './settle.ts';
 import { dropEarlierSums, readSums, retireEarlier, storeSums, sumsKey } from './sums.ts';
 import { publishSnapshot, retireSnapshot, type Snapshot } from './snapshots.ts';
@@ -36,13 +38,19 @@ export interface RenderInput {
   base?: string;
   /** What there is so far can be seen in its version, and worked on. */
   snapshots?: boolean;
+  /** Only this band of the frame is rendered. */
+  band?: BandOfFrame;
+  /** Group of bands of which the frame is made. */
+  join?: string;
   /** File of the sums of an earlier render of the frame, to which samples are added. */
   sums?: string;
 }
 
 interface Rendered {
+  /** Only a band is done: there is nothing to see of it yet. */
+  band?: boolean;
   frame: number;
-  measured: Measured;
+  measured?: Measured;
   idsOnly: boolean;
 }
 
@@ -113,7 +121,7 @@ export const renderJob = defineJob<Rendered>({
   minutes: 20 * 60,
 
   async run(job, { pool, settings, signal, keep, progress, look, attend, publish }) {
-    const { plan: stored, request, base, snapshots, sums } = job.input as unknown as RenderInput;
+    const { plan: stored, request, base, snapshots, sums, band, join } = job.input as unknown as RenderInput;
     // It may have waited through an update.
     const plan = parsePlan(stored);
     const frame = job.frame ?? 1;
@@ -131,22 +139,42 @@ export const renderJob = defineJob<Rendered>({
       .passes.slice(1)
       .reduce((n, p) => n + p.seconds, 0);
     const key = await sumsKey(pool, job.shot_id, plan, request, frame);
-    const before = sums ? await readSums(pool, sums, key) : undefined;
+    const joined = join === undefined ? undefined : await sumsOfBands(pool, job.version_id!, join, key);
+    const before = joined?.sums ?? (sums ? await readSums(pool, sums, key) : undefined);
     const started = performance.now();
     const attention = new Attention();
     attend((wanted) => attention.turnTo(wanted as RenderAttention));
     const store = (files: readonly FrameFile[]) => storeFrame(pool, job, plan, outline.cameras, frame, files);
+    const control = {
+      signal,
+      keep,
+      attention,
+      memory: settings.jobMemory,
+      ...(settings.renderThreads ? { threads: settings.renderThreads } : {}),
+      ...(before ? { sums: before } : {}),
+      onProgress: (p: RenderProgress) => progress(p.share * 0.97, progressInWords(p, ending)),
+      onLook: ({ planes, pass }: Look) =>
+        look((pass === undefined ? smallPng : shownPng)(planes, LOOK_WIDTH)),
+    };
+    if (band) {
+      const film = await renderBand(file, plan, roster, request, frame, band, control);
+      await storeSums(pool, job, frame, film.tiles, key, Infinity, bandName(band));
+      const seconds = (performance.now() - started) / 1000;
+      return {
+        message: `Part ${band.index + 1} of ${band.of} rendered in ${duration(seconds)}`,
+        details: { band: true, frame, idsOnly: request.what === 'ids' },
+      };
+    }
     const rendered = await renderFrame(
       file,
-      plan,
+      // All of its samples are there.
+      joined ? sampledLike(plan, 1) : plan,
       roster,
       request,
       frame,
       {
-        signal,
-        keep,
-        attention,
-        ...(before ? { sums: before } : {}),
+        ...control,
+        ...(joined ? { spent: joined.spent } : {}),
         // Of a sequence the first frame is what one begins with; the others come whole.
         ...(snapshots && frame === plan.render.first
           ? {
@@ -154,10 +182,6 @@ export const renderJob = defineJob<Rendered>({
                 publish({ frame, files: await store(files), measured } satisfies Snapshot),
             }
           : {}),
-        memory: settings.jobMemory,
-        ...(settings.renderThreads ? { threads: settings.renderThreads } : {}),
-        onProgress: (p) => progress(p.share * 0.97, progressInWords(p, ending)),
-        onLook: ({ planes, pass }) => look((pass === undefined ? smallPng : shownPng)(planes, LOOK_WIDTH)),
       },
       under,
     );
@@ -186,7 +210,8 @@ export const renderJob = defineJob<Rendered>({
     await retireEarlier(client, job);
   },
 
-  async finish(client, job, { frame, measured, idsOnly }) {
+  async finish(client, job, { band, frame, measured, idsOnly }) {
+    if (band || !measured) return;
     await noteMeasured(client, job.version_id!, frame, measured, 'sums' in job.input);
     await dropEarlierSums(client, job, frame);
     // A look at ID passes alone is no picture; now that of the version is shown again.

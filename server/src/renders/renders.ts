@@ -6,10 +6,10 @@ import type { Render } from '../contract.ts';
 export async function rendersOf(pool: Pool, shotId: string): Promise<Render[]> {
   const { rows } = await pool.query<Render>(
     `select v.id as "versionId", v.number, v.state, v.unfinished, v.snapshot, v.problem, v.created, v.request, v.plan, v.measured,
-       coalesce((select sum(size) from file where version_id = v.id and role = 'sums' and not arriving), 0)::float8 as sums,
+       coalesce((select sum(size) from file where version_id = v.id and role = 'sums' and name = 'sums' and not arriving), 0)::float8 as sums,
        coalesce((select json_agg(json_build_object('id', j.id, 'state', j.state, 'progress', j.progress,
-           'message', j.message, 'frame', j.frame, 'look', j.look, 'snapshot', j.snapshot, 'started', j.started, 'ended', j.ended)
-           order by j.created, j.frame)
+           'message', j.message, 'frame', j.frame, 'look', j.look, 'snapshot', j.snapshot, 'part', (j.input->'band'->>'index')::int + 1, 'started', j.started, 'ended', j.ended)
+           order by j.created, j.frame, (j.input->'band'->>'index')::int)
          from job j where j.version_id = v.id and j.kind = 'render'), '[]') as jobs
      from version v where v.shot_id = $1 and v.source = 'render' order by v.number desc limit 50`,
     [shotId],

@@ -9,6 +9,7 @@ import { findVersion } from '../versions/versions.ts';
 import { dropSums } from './sums.ts';
 import { measuredOf, rendersOf } from './renders.ts';
 import type { Figures } from '../contract.ts';
+import { MOST_BANDS } from './bands.ts';
 import { probeOf } from './probe-job.ts';
 import {
   addSamples,
@@ -71,13 +72,15 @@ const trial = bodyOf<{ request: RenderRequest }>({
   required: ['request'],
   properties: { request },
 });
-const start = bodyOf<{ request: RenderRequest; base?: string }>({
+const start = bodyOf<{ request: RenderRequest; base?: string; parts?: number }>({
   type: 'object',
   additionalProperties: false,
   required: ['request'],
   properties: {
     /** The version to which IDs are added, or over which a patch is laid. */
     base: { type: 'string', maxLength: 36 },
+    /** Into how many parts a still is cut, which several workers render. */
+    parts: { type: 'integer', minimum: 1, maximum: MOST_BANDS },
     request,
   },
 });
@@ -110,8 +113,8 @@ export function renderRoutes({ pool, queue, settings }: Services): Hono {
 
   app.post('/:id/renders', async (c) => {
     const shotId = idParam(c, 'shot');
-    const { request, base } = await readBody(c, start);
-    return c.json(await startRender(home, shotId, request, base), 202);
+    const { request, base, parts } = await readBody(c, start);
+    return c.json(await startRender(home, shotId, request, base, parts), 202);
   });
   app.post('/:id/renders/:version/again', async (c) => {
     await renderMissing(home, idParam(c, 'shot'), idParam(c, 'version', 'version'));

@@ -3,7 +3,8 @@ import { rosterOf } from '@zesty-crow/core/roster';
 import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import type { Pool } from '../database/pool.ts';
 import type { JobHome } from '../queue/kind.ts';
-import { countJobs, forgetCancelledAdditions, jobIdsOf } from '../queue/jobs.ts';
+import { beginJoin } from './bands.ts';
+import { countJobs, forgetCancelledAdditions, hasBands, jobIdsOf } from '../queue/jobs.ts';
 import type { Queue } from '../queue/queue.ts';
 import { dropCancelledSnapshots } from './snapshots.ts';
 import { storedScene } from '../scenes/scenes.ts';
@@ -19,9 +20,12 @@ export async function settleVersion(
 ): Promise<void> {
   const jobs = await countJobs(pool, versionId, 'render');
   if (jobs.under_way > 0) {
-    if (jobs.done > 0) await showFirst({ pool, queue }, shotId, versionId);
+    // Parts of a still are no frames.
+    if (jobs.done > 0 && !(await hasBands(pool, versionId)))
+      await showFirst({ pool, queue }, shotId, versionId);
     return;
   }
+  if (await beginJoin({ pool, queue }, shotId, versionId)) return;
   await forgetCancelledAdditions(pool, versionId);
   await dropCancelledSnapshots(pool, versionId);
   // One that grew is finished when it has been read, unless a frame was stopped by a fault.

@@ -27,6 +27,7 @@ import type { JobHome } from '../queue/kind.ts';
 import { storedScene } from '../scenes/scenes.ts';
 import { filesOf } from '../files/store.ts';
 import { createVersion, refuseUnfinished, versionById } from '../versions/versions.ts';
+import { bandsOf, MOST_BANDS, workerCount } from './bands.ts';
 import type { RenderInput } from './render-job.ts';
 import { settleVersion } from './settle.ts';
 
@@ -120,12 +121,14 @@ async function samplesOf(pool: JobHome['pool'], versionId: string): Promise<numb
 /**
  * Begins a render of the shot's plan: one job a frame. Version and jobs are there together, or nothing is.
  * @param base the version to which IDs are added, or over which a patch is laid
+ * @param parts of a still, which several workers render; as many as there are workers by default
  */
 export async function startRender(
   home: JobHome & { memory: number },
   shotId: string,
   request: RenderRequest,
   base: string | undefined,
+  parts?: number,
 ): Promise<{ versionId: string; number: number }> {
   const { pool, queue } = home;
   const plan = await soundPlan(home, shotId);
@@ -153,6 +156,9 @@ export async function startRender(
     // A version that is done already does not become unfinished.
     snapshots: !joins,
   };
+  const still = plan.render.first === plan.render.last && request.what !== 'patch';
+  const count = still ? (parts ?? (await workerCount(pool))) : 1;
+  const bands = count > 1 ? bandsOf(Math.min(count, MOST_BANDS)) : [];
   const { version, jobs } = await inTransaction(pool, async (client) => {
     const version = joins ? over : await createVersion(client, shotId, 'render', 'rendering');
     await client.query(
@@ -165,9 +171,19 @@ export async function startRender(
     );
     const jobs: string[] = [];
     for (let frame = plan.render.first; frame <= plan.render.last; frame++) {
-      jobs.push(
-        (await insertJob(client, { kind: 'render', shotId, versionId: version.id, frame, input })).id,
-      );
+      // Sequences are shared by frames.
+      for (const more of bands.length ? bands.map((band) => ({ band, snapshots: false })) : [{}])
+        jobs.push(
+          (
+            await insertJob(client, {
+              kind: 'render',
+              shotId,
+              versionId: version.id,
+              frame,
+              input: { ...input, ...more },
+            })
+          ).id,
+        );
     }
     return { version, jobs };
   });
@@ -239,6 +255,8 @@ export async function renderAnew(
     });
     if (again.length === 0)
       throw new ProblemError(409, 'This render is over.', 'Start another one to render what has changed.');
+    // What was done of it is of the plan before.
+    await client.query(`delete from file where job_id = any($1) and role = 'sums'`, [again]);
     await client.query(
       'update version set plan = $2, request = coalesce($3, request), problem = null where id = $1',
       [versionId, JSON.stringify(plan), request ? JSON.stringify(request) : null],
@@ -266,7 +284,7 @@ export async function addSamples(home: JobHome, shotId: string, versionId: strin
     'select plan, request from version where id = $1 and plan is not null and request is not null',
     [versionId],
   );
-  const frames = (await filesOf(pool, { versionId })).filter((f) => f.role === 'sums');
+  const frames = (await filesOf(pool, { versionId })).filter((f) => f.role === 'sums' && f.name === 'sums');
   const [stored] = rows;
   if (!stored || !state || frames.length === 0)
     throw new ProblemError(

@@ -49,6 +49,7 @@ export async function storeSums(
   tiles: readonly TileSums[],
   key: SumsKey,
   limit: number,
+  name = 'sums',
 ): Promise<boolean> {
   const parts = [...packSums(tiles, key)];
   if (parts.reduce((n, p) => n + p.length, 0) > limit) return false;
@@ -61,7 +62,7 @@ export async function storeSums(
         jobId: job.id,
         role: 'sums',
         frame,
-        name: 'sums',
+        name,
         mediaType: 'application/octet-stream',
         arriving: true,
       },
@@ -80,7 +81,10 @@ export const dropEarlierSums = (client: Client, job: Pick<JobRow, 'id' | 'versio
 
 /** Deletes what a version keeps for more samples; its pictures stay. */
 export async function dropSums(pool: Pool, shotId: string, versionId: string): Promise<void> {
-  await pool.query(`delete from file where version_id = $1 and role = 'sums' and not arriving`, [versionId]);
+  await pool.query(
+    `delete from file where version_id = $1 and role = 'sums' and name = 'sums' and not arriving`,
+    [versionId],
+  );
   await announce(pool, SHOT_CHANNEL, shotId);
 }
 

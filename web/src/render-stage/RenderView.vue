@@ -296,7 +296,7 @@ const renderMissing = () =>
             :title="j.message"
             @click="jobId = j.id"
           >
-            {{ j.frame }}
+            {{ j.part ? `part ${j.part}` : j.frame }}
             <i :style="{ width: `${(j.state === 'done' ? 1 : j.progress) * 100}%` }" />
           </button>
           <span class="quiet">{{ doneJobs }} of {{ open.jobs.length }} done</span>
