@@ -12,3 +12,6 @@ export function duration(seconds: number): string {
   if (minutes < 100) return `${Math.round(minutes)} min`;
   return `${(minutes / 60).toFixed(1)} h`;
 }
+
+/** A share of one in percent, with a decimal where it is small: "12 %", "4.0 %". */
+export const percent = (share: number): string => `${(100 * share).toFixed(share < 0.0995 ? 1 : 0)} %`;

@@ -3,6 +3,7 @@ import {
   duration,
   fileName,
   outlineOf,
+  percent,
   planCost,
   sampledLike,
   rosterOf,
@@ -102,8 +103,6 @@ async function storeFrame(
     return ids;
   });
 }
-
-const percent = (share: number) => `${(100 * share).toFixed(share < 0.0995 ? 1 : 0)} %`;
 
 /** How far a render is, for the line under the picture. */
 function progressInWords({ samples, noise, secondsLeft }: RenderProgress, ending: number): string {

@@ -11,15 +11,9 @@ import { measuredOf, rendersOf } from './renders.ts';
 import type { Figures } from '../contract.ts';
 import { MOST_BANDS } from './bands.ts';
 import { probeOf } from './probe-job.ts';
-import {
-  addSamples,
-  cancelRender,
-  keepRender,
-  planToTry,
-  renderAnew,
-  renderMissing,
-  startRender,
-} from './start.ts';
+import { addSamples } from './add-samples.ts';
+import { planToTry } from './sound-plan.ts';
+import { cancelRender, keepRender, renderAnew, renderMissing, startRender } from './start.ts';
 
 const picks = {
   type: 'array',

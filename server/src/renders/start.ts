@@ -1,21 +1,10 @@
-import {
-  checkPlan,
-  parsePlan,
-  planCost,
-  sampledLike,
-  sizeThatFits,
-  type Plan,
-  type RenderRequest,
-} from '@zesty-crow/core/plan';
-import { rosterOf, type Roster } from '@zesty-crow/core/roster';
+import { sampledLike, type RenderRequest } from '@zesty-crow/core/plan';
+import { rosterOf } from '@zesty-crow/core/roster';
 import { announce, JOB_CHANNEL, SHOT_CHANNEL } from '../database/announce.ts';
 import { inTransaction } from '../database/pool.ts';
-import { planHistory } from '../history/documents.ts';
 import { notFound, ProblemError } from '../http/problem.ts';
 import { checkedId } from '../http/validate.ts';
 import {
-  anyActive,
-  baseOf,
   beginAnew,
   cancelJobsOf,
   endWithSnapshot,
@@ -25,98 +14,12 @@ import {
 } from '../queue/jobs.ts';
 import type { JobHome } from '../queue/kind.ts';
 import { storedScene } from '../scenes/scenes.ts';
-import { filesOf } from '../files/store.ts';
-import { createVersion, refuseUnfinished, versionById } from '../versions/versions.ts';
+import { createVersion, versionById } from '../versions/versions.ts';
 import { bandsOf, MOST_BANDS, workerCount } from './bands.ts';
 import type { RenderInput } from './render-job.ts';
 import { settleVersion } from './settle.ts';
-
-const MOST_FRAMES = 5000;
-
-/** The shot's plan and scene if they can be rendered; throws a {@link ProblemError} that says why not. */
-async function soundPlan({ pool }: JobHome, shotId: string): Promise<Plan> {
-  const scene = await storedScene(pool, shotId);
-  const state = await planHistory.state(pool, shotId);
-  if (!scene || !state) throw notFound('shot');
-  if (!scene.outline)
-    throw new ProblemError(
-      409,
-      scene.files.length ? 'The scene cannot be rendered.' : 'This shot has no scene.',
-      scene.problem ?? 'Drop a .glb or .gltf file in Prepare.',
-    );
-  const plan = state.body;
-  const faults = checkPlan(plan, rosterOf(scene.outline, plan)).filter((f) => f.severity === 'error');
-  if (faults.length)
-    throw new ProblemError(409, 'The plan cannot be rendered yet.', faults.map((f) => f.message).join(' '), {
-      findings: faults,
-    });
-  const lit = plan.render.surroundings;
-  if (lit && !scene.files.some((f) => f.name === lit))
-    throw new ProblemError(
-      409,
-      'The surroundings are missing.',
-      `The plan lights the scene by "${lit}". Add that picture in Render, or choose the scene's own sky.`,
-    );
-  if (plan.render.camera && !scene.outline.cameras.includes(plan.render.camera))
-    throw new ProblemError(
-      409,
-      'The camera is not there.',
-      `The scene has no camera "${plan.render.camera}". Choose another one in Render.`,
-    );
-  const frames = plan.render.last - plan.render.first + 1;
-  if (frames > MOST_FRAMES)
-    throw new ProblemError(
-      409,
-      `${frames} frames are too many for one render.`,
-      `Render up to ${MOST_FRAMES} at once.`,
-    );
-  return plan;
-}
-
-/** The shot's plan, if it can be rendered as it is. */
-export const planToTry = (home: JobHome, shotId: string): Promise<Plan | undefined> =>
-  soundPlan(home, shotId).catch((error: unknown) => {
-    if (error instanceof ProblemError) return undefined;
-    throw error;
-  });
-
-/** Throws a 409 for a render that needs more memory than it may have, with a size that would do. */
-function refuseTooLarge(plan: Plan, roster: Roster, idsOnly: boolean, memory: number): void {
-  const cost = planCost(plan, roster, [], 1, idsOnly);
-  const size = sizeThatFits(plan, cost, memory);
-  if (!size) return;
-  const gigabytes = (n: number) => `${(n / 2 ** 30).toFixed(1)} GB`;
-  throw new ProblemError(
-    409,
-    'This render is too large.',
-    `It needs about ${gigabytes(cost.memory)} of memory and may have ${gigabytes(memory)}. ${size.width} x ${size.height} would fit; so may fewer passes.`,
-  );
-}
-
-/** IDs and patches must have the size of what they are added to. */
-async function checkBase({ pool }: JobHome, versionId: string, plan: Plan): Promise<void> {
-  const { rows } = await pool.query<{ width: number; height: number; number: number }>(
-    'select width, height, number from version where id = $1',
-    [versionId],
-  );
-  const v = rows[0]!;
-  if (v.width !== plan.render.width || v.height !== plan.render.height)
-    throw new ProblemError(
-      409,
-      'The sizes differ.',
-      `v${v.number} is ${v.width} x ${v.height}, the plan says ${plan.render.width} x ${plan.render.height}. Set the plan to the size of v${v.number}.`,
-    );
-}
-
-/** Samples a pixel that a version was rendered with; undefined where that is not known. */
-async function samplesOf(pool: JobHome['pool'], versionId: string): Promise<number | undefined> {
-  const { rows } = await pool.query<{ samples: number | null }>(
-    `select max((m->>'samples')::float8) as samples from version, jsonb_array_elements(measured) m
-     where id = $1 and not (m->>'idsOnly')::boolean`,
-    [versionId],
-  );
-  return rows[0]?.samples ?? undefined;
-}
+import { soundPlan, refuseTooLarge, checkBase } from './sound-plan.ts';
+import { samplesOf } from './add-samples.ts';
 
 /**
  * Begins a render of the shot's plan: one job a frame. Version and jobs are there together, or nothing is.
@@ -264,58 +167,6 @@ export async function renderAnew(
     return again;
   });
   for (const id of ids) {
-    await queue.offer('long', id);
-    await announce(pool, JOB_CHANNEL, id);
-  }
-  await announce(pool, SHOT_CHANNEL, shotId);
-}
-
-/**
- * Adds samples to the frames of a version whose sums were kept, until they are done as the shot's plan says now. The
- * version stays as it is until they are.
- */
-export async function addSamples(home: JobHome, shotId: string, versionId: string): Promise<void> {
-  const { pool, queue } = home;
-  const version = await versionById(pool, versionId);
-  if (version?.shot_id !== shotId) throw notFound('version');
-  refuseUnfinished(version);
-  const state = await planHistory.state(pool, shotId);
-  const { rows } = await pool.query<{ plan: Plan; request: RenderRequest }>(
-    'select plan, request from version where id = $1 and plan is not null and request is not null',
-    [versionId],
-  );
-  const frames = (await filesOf(pool, { versionId })).filter((f) => f.role === 'sums' && f.name === 'sums');
-  const [stored] = rows;
-  if (!stored || !state || frames.length === 0)
-    throw new ProblemError(
-      409,
-      'No samples can be added.',
-      `What v${version.number} was made of is not kept any more. Render it again with more samples.`,
-    );
-  const { doneWhen, samples, noise, minutes } = state.body.render;
-  const there = (await samplesOf(pool, versionId)) ?? 0;
-  if (doneWhen === 'samples' && samples <= there)
-    throw new ProblemError(
-      409,
-      `v${version.number} has ${Math.floor(there)} samples a pixel already.`,
-      'Ask for more of them, for a time, or for less noise.',
-    );
-  const before = parsePlan(stored.plan);
-  const plan = { ...before, render: { ...before.render, doneWhen, samples, noise, minutes } };
-  const base = await baseOf(pool, versionId);
-  const jobs = await inTransaction(pool, async (client) => {
-    if (await anyActive(client, versionId, 'render'))
-      throw new ProblemError(409, 'This version is being rendered.', 'Wait until it is done.');
-    await client.query('update version set plan = $2 where id = $1', [versionId, JSON.stringify(plan)]);
-    const ids: string[] = [];
-    for (const { id: sums, frame } of frames) {
-      const input: RenderInput = { plan, request: stored.request, sums, ...(base ? { base } : {}) };
-      const job = { kind: 'render', shotId, versionId, input, ...(frame === null ? {} : { frame }) };
-      ids.push((await insertJob(client, job)).id);
-    }
-    return ids;
-  });
-  for (const id of jobs) {
     await queue.offer('long', id);
     await announce(pool, JOB_CHANNEL, id);
   }

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { X } from '@lucide/vue';
-import { ElButton, ElOption, ElProgress, ElSelect } from 'element-plus';
+import { ElButton, ElOption, ElSelect } from 'element-plus';
 import { computed, onMounted, onUnmounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { DEFAULT_RENDER, duration, megabytes, passKind, planCost, sizeThatFits } from '@zesty-crow/core';
@@ -15,8 +14,9 @@ import StageColumns from '../shot/columns/StageColumns.vue';
 import { shareOfWindow, useColumns } from '../shot/columns/use-columns.ts';
 import FoldPanel from '../shot/FoldPanel.vue';
 import ShotBar from '../shot/ShotBar.vue';
-import { costInWords, isActive, outcomeInWords, WHAT } from './render-words.ts';
+import { costInWords, isActive, outcomeInWords } from './render-words.ts';
 import LookView from './LookView.vue';
+import RenderLine from './RenderLine.vue';
 import RenderedVersions from './RenderedVersions.vue';
 import RenderSettings from './RenderSettings.vue';
 import type { Asked } from './request.ts';
@@ -69,14 +69,6 @@ const job = computed(() => {
   return jobs.find((j) => j.id === jobId.value) ?? jobs.find((j) => j.state === 'running') ?? jobs.at(-1);
 });
 const active = computed(() => open.value?.jobs.filter(isActive) ?? []);
-const missing = computed(
-  () => open.value?.jobs.filter((j) => ['failed', 'cancelled'].includes(j.state)) ?? [],
-);
-const doneJobs = computed(() => open.value?.jobs.filter((j) => j.state === 'done').length ?? 0);
-const progress = computed(() => {
-  const jobs = open.value?.jobs ?? [];
-  return jobs.length ? jobs.reduce((n, j) => n + (j.state === 'done' ? 1 : j.progress), 0) / jobs.length : 0;
-});
 const { area, pass } = useAttention(job);
 const anew = useAnew(props.id, open, asked, load);
 const growing = computed(() => job.value?.state === 'running');
@@ -102,15 +94,6 @@ const look = computed(() => {
       .at(-1);
   return preview ? fileUrl(preview.id) : undefined;
 });
-/** Snapshots of frames that are not done, and can be kept. */
-const snapshots = computed(() =>
-  (open.value?.jobs ?? []).reduce(
-    (n, j) => n + (j.state === 'done' || j.state === 'cancelled' ? 0 : j.snapshot),
-    0,
-  ),
-);
-/** Something is to be said or done about the open version. */
-const said = computed(() => active.value.length > 0 || missing.value.length > 0 || !!open.value?.problem);
 const told = computed(() => (open.value ? costInWords(open.value) : ''));
 const nextVersion = computed(() => 1 + Math.max(0, ...(shot.value?.versions.map((v) => v.number) ?? [])));
 /** Only some pixels or members are rendered; how many is not known before. */
@@ -246,63 +229,20 @@ const renderMissing = () =>
           grows.
         </p>
       </div>
-      <div v-if="open && (said || open.jobs.length > 1)" class="under">
-        <div v-if="said" class="line">
-          <strong>v{{ open.number }}</strong>
-          <span>{{ WHAT[open.request?.what ?? 'all'] }}</span>
-          <span class="cut quiet">{{ active.length ? job?.message : (open.problem ?? '') }}</span>
-          <button
-            v-if="growing && area"
-            class="plain-button room-button"
-            type="button"
-            title="Samples are taken first where you look"
-            @click="area = undefined"
-          >
-            Here first <X :size="12" :stroke-width="1.8" />
-          </button>
-          <template v-if="active.length">
-            <ElButton
-              v-if="anew.differs.value"
-              size="small"
-              :loading="anew.beginning.value"
-              @click="anew.begin()"
-              >Begin anew</ElButton
-            >
-            <ElButton v-if="growing || snapshots > 0" size="small" @click="keep">Stop and keep</ElButton>
-            <ElButton size="small" text class="on-room" @click="cancelAll">Cancel</ElButton>
-          </template>
-          <template v-else-if="missing.length">
-            <ElButton v-if="snapshots > 0" size="small" @click="keep">Keep what is there</ElButton>
-            <ElButton size="small" @click="renderMissing">{{
-              open.jobs.length > 1 ? `Render ${missing.length} missing` : 'Render again'
-            }}</ElButton>
-          </template>
-        </div>
-        <ElProgress
-          v-if="active.length"
-          aria-label="Progress"
-          :percentage="Math.round(progress * 1000) / 10"
-          :stroke-width="5"
-          :show-text="false"
-          color="#f0d94a"
-        />
-        <div v-if="open.jobs.length > 1" class="frames" role="list" aria-label="Frames">
-          <button
-            v-for="j in open.jobs"
-            :key="j.id"
-            class="plain-button frame"
-            :class="[j.state, { current: j.id === job?.id }]"
-            type="button"
-            :title="j.message"
-            @click="jobId = j.id"
-          >
-            {{ j.part ? `part ${j.part}` : j.frame }}
-            <i :style="{ width: `${(j.state === 'done' ? 1 : j.progress) * 100}%` }" />
-          </button>
-          <span class="quiet">{{ doneJobs }} of {{ open.jobs.length }} done</span>
-        </div>
-        <p v-else-if="job?.state === 'failed'" class="failed" role="alert">{{ job.message }}</p>
-      </div>
+      <RenderLine
+        v-if="open"
+        :render="open"
+        :job="job"
+        :here="growing && area !== undefined"
+        :differs="anew.differs.value"
+        :beginning="anew.beginning.value"
+        @choose="jobId = $event"
+        @anywhere="area = undefined"
+        @anew="anew.begin()"
+        @keep="keep"
+        @cancel="cancelAll"
+        @again="renderMissing"
+      />
       <FoldPanel v-if="renders.length" title="Versions" memory="versions" opened :summary="told">
         <RenderedVersions
           :renders="renders"
@@ -380,60 +320,5 @@ h2 {
 .room .quiet {
   max-width: 380px;
   text-align: center;
-}
-.under {
-  padding: 8px 12px 10px;
-  background: var(--room-deep);
-  color: var(--on-room);
-}
-.line {
-  display: flex;
-  align-items: center;
-  gap: 10px;
-  min-height: 28px;
-}
-.line .cut {
-  flex: 1;
-}
-.on-room {
-  color: var(--on-room);
-}
-.frames {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 4px;
-  margin-top: 8px;
-  max-height: 110px;
-  overflow: auto;
-}
-.frame {
-  position: relative;
-  min-width: 34px;
-  padding: 3px 6px 5px;
-  background: var(--room);
-  text-align: center;
-}
-.frame i {
-  position: absolute;
-  left: 0;
-  bottom: 0;
-  height: 3px;
-  background: var(--on-room-quiet);
-}
-.frame.running i {
-  background: var(--lemon);
-}
-.frame.failed {
-  background: #6e4a45;
-}
-.frame.current {
-  background: var(--crow-soft);
-}
-.failed {
-  margin: 6px 0 0;
-}
-p.failed {
-  color: #ffd9d3;
 }
 </style>

@@ -1,4 +1,11 @@
-import { duration, megabytes, type PlanCost, type RenderPlan, type RenderRequest } from '@zesty-crow/core';
+import {
+  duration,
+  megabytes,
+  percent,
+  type PlanCost,
+  type RenderPlan,
+  type RenderRequest,
+} from '@zesty-crow/core';
 import type { Render, RenderJob } from '@zesty-crow/server/contract';
 
 /** What was asked for, in the middle of a sentence. */
@@ -11,14 +18,24 @@ export const WHAT: Record<RenderRequest['what'], string> = {
 
 export const isActive = (j: RenderJob): boolean => j.state === 'waiting' || j.state === 'running';
 
-/** How far a render is, where it is not done. */
-export function stateInWords({ jobs, state }: Render): string {
-  const left = jobs.filter(isActive).length;
-  if (left) return jobs.length > 1 ? `${jobs.length - left} of ${jobs.length} frames` : 'rendering';
-  return state === 'failed' ? 'failed' : '';
+/**
+ * The jobs that tell how a render stands: the last one of each frame, or, while a still is rendered in parts, those of
+ * the parts.
+ */
+export function latestJobs(jobs: readonly RenderJob[]): RenderJob[] {
+  const last = new Map(jobs.map((j) => [`${j.frame} ${j.part ?? ''}`, j]));
+  const all = [...last.values()];
+  const [parts, frames] = [all.filter((j) => j.part), all.filter((j) => !j.part)];
+  return frames.length === 0 || parts.some((j) => j.state !== 'done') ? parts : frames;
 }
 
-const percent = (share: number) => `${(100 * share).toFixed(share < 0.0995 ? 1 : 0)} %`;
+/** How far a render is, where it is not done. */
+export function stateInWords({ jobs, state }: Pick<Render, 'jobs' | 'state'>): string {
+  const last = latestJobs(jobs);
+  const left = last.filter(isActive).length;
+  if (!left) return state === 'failed' ? 'failed' : '';
+  return last.length > 1 && !last[0]!.part ? `${last.length - left} of ${last.length} frames` : 'rendering';
+}
 
 /** What a render will come to: what was asked for first, then what follows from it. */
 export function outcomeInWords(
