@@ -9,8 +9,8 @@ import PlanNumberRow from './PlanNumberRow.vue';
 /** What ends a render: it is clean enough, its time is over, or it has its samples. */
 const plan = usePlan();
 const WAYS: { value: DoneWhen; label: string; title: string }[] = [
-  { value: 'clean', label: 'clean enough', title: 'Done when it is clean enough' },
-  { value: 'time', label: 'a time', title: 'Done after a time' },
+  { value: 'clean', label: 'clean', title: 'Done when it is clean enough' },
+  { value: 'time', label: 'time', title: 'Done after a time' },
   { value: 'samples', label: 'samples', title: 'Done after a number of samples' },
 ];
 const way = computed({

@@ -42,13 +42,13 @@ function set(value: number | null | undefined): void {
 <style scoped>
 .number-row {
   display: grid;
-  grid-template-columns: 96px 74px minmax(0, 1fr);
+  grid-template-columns: 88px 70px minmax(0, 1fr);
   gap: 8px;
   align-items: center;
   min-height: 28px;
 }
 .number-row :deep(.el-input-number) {
-  width: 74px;
+  width: 70px;
 }
 small {
   color: var(--ink-quiet);

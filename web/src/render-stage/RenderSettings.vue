@@ -168,7 +168,7 @@ const commit = (label: string) => void plan.commit(label);
 }
 .field {
   display: grid;
-  grid-template-columns: 96px minmax(0, 1fr);
+  grid-template-columns: 88px minmax(0, 1fr);
   gap: 8px;
   align-items: center;
   min-height: 28px;

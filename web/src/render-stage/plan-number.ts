@@ -23,7 +23,7 @@ const HUGE = 1e6;
 export const PICTURE_NUMBERS: readonly PlanNumber[] = [
   { key: 'width', label: 'Width', unit: 'px', min: 16, max: 16384, step: 1 },
   { key: 'height', label: 'Height', unit: 'px', min: 16, max: 16384, step: 1 },
-  { key: 'bounces', label: 'Bounces', unit: 'of light', min: 0, max: 16, step: 1 },
+  { key: 'bounces', label: 'Bounces', unit: '', min: 0, max: 16, step: 1 },
   {
     key: 'seed',
     label: 'Seed',
@@ -40,7 +40,7 @@ export const END_NUMBERS: Record<DoneWhen, readonly PlanNumber[]> = {
     {
       key: 'noise',
       label: 'Noise',
-      unit: '% at most',
+      unit: '%',
       min: 0.1,
       max: 100,
       step: 0.5,
@@ -61,16 +61,16 @@ export const CLEAN_STEPS: readonly { label: string; noise: number }[] = [
 export const TIME_NUMBERS: readonly PlanNumber[] = [
   { key: 'first', label: 'First frame', unit: '', min: 0, max: HUGE, step: 1 },
   { key: 'last', label: 'Last frame', unit: '', min: 0, max: HUGE, step: 1 },
-  { key: 'framesPerSecond', label: 'Frame rate', unit: 'a second', min: 1, max: 1000, step: 1 },
+  { key: 'framesPerSecond', label: 'Frame rate', unit: 'fps', min: 1, max: 1000, step: 1 },
   {
     key: 'shutter',
     label: 'Shutter',
-    unit: '% open',
+    unit: '%',
     min: 0,
     max: 100,
     step: 5,
     percent: true,
-    hint: '0: no motion blur.',
+    hint: 'Share of a frame in which it is open; 0: no motion blur.',
   },
 ];
 export const LENS_NUMBERS: readonly PlanNumber[] = [
