@@ -11,7 +11,9 @@ import { callsOf, until, type Json } from '../test/calls.ts';
 import { openFolder, startWhole, type Application } from '../../e2e/harness/application.ts';
 import { processesOf } from '../../e2e/harness/processes.ts';
 import { samplePath } from '../../core/test/fixtures/samples.ts';
+import { smallScene } from '../../core/test/fixtures/small-scene.ts';
 import { writeExr } from '@zesty-crow/core/formats/exr';
+import { emptyPlan } from '@zesty-crow/core/plan';
 
 /** What goes wrong around the application: nothing of it may lose work or stop it. */
 const HOUSE = fileURLToPath(new URL('../..', import.meta.url));
@@ -462,4 +464,66 @@ describe('npm start', () => {
     expect(stdout).toMatch(/may not be written|cannot be written|Choose another one/);
     expect(stdout).not.toContain('    at ');
   });
+});
+
+describe('a render whose program is killed', () => {
+  const newest = async (id: string) =>
+    ((await call('GET', `/shots/${id}/renders`)).body as unknown as Json[])[0]!;
+  const jobNow = async (id: string) => (await newest(id))['jobs'][0] as Json;
+  const kill = async () => {
+    const pid = await until(async () => lane('long'));
+    process.kill(pid, 'SIGKILL');
+  };
+  const keep = async (id: string) =>
+    call('POST', `/shots/${id}/renders/${(await newest(id))['versionId']}/keep`);
+
+  test.each<[string, (id: string) => Promise<unknown>]>([
+    [
+      'before there is anything to see',
+      (id) => until(async () => ((await jobNow(id))['state'] === 'running' ? true : undefined)),
+    ],
+    ['after the first look', (id) => until(async () => ((await jobNow(id))['look'] > 0 ? true : undefined))],
+    ['after a snapshot', (id) => until(async () => ((await jobNow(id))['snapshot'] > 0 ? true : undefined))],
+    [
+      'while it is stopped and kept',
+      async (id) => {
+        await until(async () => ((await jobNow(id))['look'] > 0 ? true : undefined));
+        await keep(id);
+      },
+    ],
+  ])(
+    '%s is taken up again, and is one whole version in the end',
+    async (phase, reach) => {
+      const id = (await call('POST', '/shots', { name: `Killed ${phase}` })).body['id'] as string;
+      expect((await call('PUT', `/shots/${id}/scene/small.glb`, await smallScene())).status).toBe(201);
+      await ended((await call('POST', `/shots/${id}/scene/read`)).body['id'] as string);
+      const plan = emptyPlan();
+      Object.assign(plan.render, { width: 256, height: 160, samples: 65536 });
+      await call('PUT', `/shots/${id}/plan`, { revision: 0, label: 'Plan', body: plan });
+      await call('POST', `/shots/${id}/renders`, { request: { what: 'all' } });
+      await reach(id);
+      const looks = (await jobNow(id))['look'] as number;
+      await kill();
+      // Another program goes on with it, from what it was asked for.
+      await until(async () => {
+        const job = await jobNow(id);
+        if (job['state'] === 'done') return true;
+        return job['state'] === 'running' && job['look'] > looks ? true : undefined;
+      }, 60);
+      await keep(id);
+      const done = await until(async () => {
+        const now = await newest(id);
+        return now['state'] === 'ready' && now['unfinished'] === null && now['jobs'][0].state === 'done'
+          ? now
+          : undefined;
+      }, 60);
+      expect(done['problem']).toBeNull();
+      expect(done['measured']).toHaveLength(1);
+      const { versions } = (await call('GET', `/shots/${id}`)).body;
+      const files: Json[] = versions[0].files;
+      expect(files.filter((f) => f['role'] === 'picture')).toHaveLength(1);
+      expect(files.filter((f) => f['role'] === 'sums')).toHaveLength(1);
+    },
+    90_000,
+  );
 });

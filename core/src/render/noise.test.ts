@@ -38,7 +38,7 @@ const luminance = (film: Film) => {
 };
 
 test('the noise that is told of halves is what seeds differ by', () => {
-  const seeds = Array.from({ length: 24 }, (_, seed) => judged(settings({ seed })));
+  const seeds = Array.from({ length: 16 }, (_, seed) => judged(settings({ seed })));
   const pictures = seeds.map((s) => luminance(s.film));
   // The true relative error of each block of 8 x 8 pixels, from all seeds.
   const blocks: number[] = [];
@@ -57,9 +57,9 @@ test('the noise that is told of halves is what seeds differ by', () => {
   blocks.sort((a, b) => a - b);
   const truth = blocks[Math.ceil(0.95 * blocks.length) - 1]!;
   const told = seeds.reduce((n, s) => n + s.verdict.noise!, 0) / seeds.length;
-  expect(told / truth).toBeGreaterThan(0.75);
+  expect(told / truth).toBeGreaterThan(0.7);
   // The largest of nine that are estimated each is a little larger than the largest.
-  expect(told / truth).toBeLessThan(1.5);
+  expect(told / truth).toBeLessThan(1.6);
 });
 
 test('nothing is told before samples have doubled, and nothing is clean on a few', () => {
@@ -90,7 +90,7 @@ test('of IDs alone only pixels count that several things share', () => {
 test('masks are not drawn aside by ending where the picture is clean', () => {
   const sets = scene.parts.map((_, i) => [i % 2]);
   const truth = judged(settings({ samples: 4096, seed: 99 }), [4096]).film.coverage(sets, 2)[0]!;
-  const seeds = Array.from({ length: 40 }, (_, seed) => {
+  const seeds = Array.from({ length: 24 }, (_, seed) => {
     const { film } = judged(settings({ samples: 256, noise: 0.03, seed }), [4, 8, 16, 32, 64, 128, 256]);
     return { mask: film.coverage(sets, 2)[0]!, samples: film.samples() };
   });
