@@ -44,12 +44,15 @@ test('what tells how a render stands is the last job of each frame, or the parts
 
 test('the button says what one gets: what was asked for, and what follows from it', () => {
   const plan = { ...DEFAULT_RENDER, samples: 64, noise: 0.04, minutes: 5 };
-  const cost = { seconds: 90, noise: 0.068, samples: 230 };
+  const cost = { seconds: 90, noise: 0.068, frames: 1 };
   expect(outcomeInWords({ ...plan, doneWhen: 'time' }, cost)).toBe('5 min, about 6.8 % noise');
   expect(outcomeInWords({ ...plan, doneWhen: 'samples' }, cost)).toBe('64 samples, about 90 s');
   expect(outcomeInWords({ ...plan, doneWhen: 'clean' }, { ...cost, noise: 0.04 })).toBe(
     '4.0 % noise, about 90 s',
   );
+  const four = { ...cost, frames: 4 };
+  expect(outcomeInWords({ ...plan, doneWhen: 'time' }, four)).toBe('5 min a frame, about 6.8 % noise');
+  expect(outcomeInWords({ ...plan, doneWhen: 'samples' }, four)).toBe('64 samples, about 6 min');
   // With so many samples it will not be so clean.
   expect(outcomeInWords({ ...plan, doneWhen: 'clean' }, { ...cost, noise: 0.12 })).toBe(
     '12 % noise, about 90 s',

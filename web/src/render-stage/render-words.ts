@@ -40,13 +40,15 @@ export function stateInWords({ jobs, state }: Pick<Render, 'jobs' | 'state'>): s
 /** What a render will come to: what was asked for first, then what follows from it. */
 export function outcomeInWords(
   { doneWhen, minutes, noise, samples }: RenderPlan,
-  cost: Pick<PlanCost, 'seconds' | 'noise' | 'samples'>,
+  cost: Pick<PlanCost, 'seconds' | 'noise' | 'frames'>,
 ): string {
-  if (doneWhen === 'time') return `${duration(60 * minutes)}, about ${percent(cost.noise)} noise`;
+  const each = cost.frames > 1 ? ' a frame' : '';
+  const took = duration(cost.seconds * cost.frames);
+  if (doneWhen === 'time') return `${duration(60 * minutes)}${each}, about ${percent(cost.noise)} noise`;
   if (doneWhen === 'clean')
     // It may not become so clean with so many samples.
-    return `${percent(Math.max(noise, cost.noise))} noise, about ${duration(cost.seconds)}`;
-  return `${samples} ${samples === 1 ? 'sample' : 'samples'}, about ${duration(cost.seconds)}`;
+    return `${percent(Math.max(noise, cost.noise))} noise, about ${took}`;
+  return `${samples} ${samples === 1 ? 'sample' : 'samples'}, about ${took}`;
 }
 
 /** What adding samples to a version would come to, as the plan says now. */
