@@ -162,5 +162,12 @@ test('samples that are added later are those that would have been taken at once'
   });
   expect(more.light()).toEqual(once.light());
   expect(more.samples()).toEqual(once.samples());
+  // With all of its samples there, nothing is rendered; it is judged all the same.
+  const same = await renderScene(scene, settings({ ...size, samples: 24 }), {
+    threads: 1,
+    sums: [...more.tiles],
+  });
+  expect(same.light()).toEqual(once.light());
+  expect(same.noise).toBeCloseTo(once.noise!, 9);
   expect(more.coverage(parts, parts.length)).toEqual(once.coverage(parts, parts.length));
 });

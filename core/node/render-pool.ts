@@ -71,7 +71,7 @@ export async function renderScene(
   }
   const isFinished = (i: number) => sums[i]?.finished.every((f) => f === 1) ?? false;
   const first = new Set(settings.first);
-  let noise: number | undefined;
+  let noise = control.sums && judge(control.sums, { ...settings, noise: 0 }).noise;
   /** Share of the pixels that go on. */
   let going = 1;
   let late = false;
