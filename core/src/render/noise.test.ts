@@ -1,3 +1,4 @@
+import { scaled } from '../../test/runs.ts';
 import { leftOf, material, sceneOf } from '../../test/fixtures/scenes.ts';
 import { Film } from './film.ts';
 import { judge } from './noise.ts';
@@ -38,7 +39,7 @@ const luminance = (film: Film) => {
 };
 
 test('the noise that is told of halves is what seeds differ by', () => {
-  const seeds = Array.from({ length: 16 }, (_, seed) => judged(settings({ seed })));
+  const seeds = Array.from({ length: scaled(8) }, (_, seed) => judged(settings({ seed })));
   const pictures = seeds.map((s) => luminance(s.film));
   // The true relative error of each block of 8 x 8 pixels, from all seeds.
   const blocks: number[] = [];
@@ -57,9 +58,9 @@ test('the noise that is told of halves is what seeds differ by', () => {
   blocks.sort((a, b) => a - b);
   const truth = blocks[Math.ceil(0.95 * blocks.length) - 1]!;
   const told = seeds.reduce((n, s) => n + s.verdict.noise!, 0) / seeds.length;
-  expect(told / truth).toBeGreaterThan(0.7);
+  expect(told / truth).toBeGreaterThan(0.6);
   // The largest of nine that are estimated each is a little larger than the largest.
-  expect(told / truth).toBeLessThan(1.6);
+  expect(told / truth).toBeLessThan(1.7);
 });
 
 test('nothing is told before samples have doubled, and nothing is clean on a few', () => {
