@@ -1,20 +1,9 @@
 import { availableParallelism } from 'node:os';
+import type { ProbeFigures } from '../src/plan/cost.ts';
 import { renderTiles } from '../src/render/film.ts';
 import type { RenderSettings } from '../src/render/settings.ts';
 import type { Scene } from '../src/scene/scene.ts';
 import { renderScene, type RenderControl } from './render-pool.ts';
-
-/** What a short trial of a scene tells about rendering it. */
-export interface Probe {
-  /** Seconds from the scene to the first samples. */
-  beginning: number;
-  /** Seconds of a million samples, and how much dearer the first few samples of a million pixels are together. */
-  perMillion: number;
-  firstSamples: number;
-  /** The noise that one sample a pixel would have, see `judge`; it falls with the root of the samples. */
-  noiseOfOne: number;
-  threads: number;
-}
 
 /** So many rectangles, spread over the frame, and so many seconds. */
 const RECTANGLES = 48;
@@ -39,7 +28,7 @@ export async function probeScene(
   scene: Scene,
   settings: RenderSettings,
   control: Pick<RenderControl, 'signal' | 'threads' | 'memory'> = {},
-): Promise<Probe | undefined> {
+): Promise<ProbeFigures | undefined> {
   const areas = renderTiles(settings.width, settings.height);
   const only = new Set(spread(areas.length));
   const pixels = areas.filter((_, i) => only.has(i)).reduce((n, a) => n + (a.x1 - a.x0) * (a.y1 - a.y0), 0);

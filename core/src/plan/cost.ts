@@ -44,9 +44,12 @@ export interface MeasuredPass {
 
 /** What a short trial of the scene told, see `probeScene`. */
 export interface ProbeFigures {
+  /** Seconds from the scene to the first samples. */
   beginning: number;
+  /** Seconds of a million samples, and how much dearer the first few samples of a million pixels are together. */
   perMillion: number;
   firstSamples: number;
+  /** The noise that one sample a pixel would have, see `judge`; it falls with the root of the samples. */
   noiseOfOne: number;
   threads: number;
 }

@@ -25,7 +25,8 @@ const NOTE_EVERY = 250;
  * to what is announced of the job that is under way.
  */
 export class Foreman {
-  private current: { job: ClaimedJob; abort: AbortController } | undefined;
+  /** With what one looked at of it when that was told last, as JSON: news of its progress say the same again. */
+  private current: { job: ClaimedJob; abort: AbortController; attention: string } | undefined;
   private stopping = false;
 
   constructor(
@@ -49,7 +50,11 @@ export class Foreman {
     if (current?.job.id !== id) return;
     const job = await jobById(this.pool, id);
     if (job?.keep) this.lane.keep();
-    if (job?.attention) this.lane.attend(job.attention);
+    const attention = JSON.stringify(job?.attention ?? null);
+    if (job?.attention && attention !== current.attention) {
+      current.attention = attention;
+      this.lane.attend(job.attention);
+    }
     // Cancelled, or begun anew with something else.
     if (!job || job.state === 'cancelled' || job.state === 'waiting')
       current.abort.abort(new Error('Cancelled'));
@@ -69,7 +74,7 @@ export class Foreman {
     // What a try that died has left behind.
     await this.discard(job);
     const abort = new AbortController();
-    this.current = { job, abort };
+    this.current = { job, abort, attention: JSON.stringify(job.attention) };
     const state = { done: 0, message: '', noted: 0 };
     const note = async () => {
       state.noted = performance.now();

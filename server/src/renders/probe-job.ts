@@ -7,10 +7,11 @@ import {
   stage,
   surroundingsOf,
   type Plan,
+  type ProbeFigures,
   type RenderRequest,
 } from '@zesty-crow/core';
 import { sceneAt } from '@zesty-crow/core/scene';
-import { probeScene, type Probe } from '@zesty-crow/core/node';
+import { probeScene } from '@zesty-crow/core/node';
 import { announce, SHOT_CHANNEL } from '../database/announce.ts';
 import type { Pool } from '../database/pool.ts';
 import { defineJob, JobError } from '../queue/kind.ts';
@@ -21,7 +22,7 @@ import { sumsKey } from './sums.ts';
 
 interface Tried {
   key: string;
-  figures: Probe | null;
+  figures: ProbeFigures | null;
 }
 
 /** Tries for two seconds how fast and how noisy a frame of the plan is, so that its render is estimated by itself. */
@@ -75,10 +76,10 @@ export async function probeOf(
   shotId: string,
   plan: Plan,
   request: RenderRequest,
-): Promise<Probe | undefined> {
+): Promise<ProbeFigures | undefined> {
   const { key: frame, width, height } = await sumsKey(pool, shotId, plan, request, plan.render.first);
   const key = createHash('sha256').update(`${frame} ${width} ${height}`).digest('hex');
-  const { rows } = await pool.query<{ figures: Probe | null }>(
+  const { rows } = await pool.query<{ figures: ProbeFigures | null }>(
     'select figures from probe where shot_id = $1 and key = $2',
     [shotId, key],
   );
