@@ -874,6 +874,14 @@ describe('a version that is being rendered', () => {
     });
   const pictures = async (id: string, versionId: string) =>
     (await filesOf(id, versionId)).filter((f) => f['role'] === 'picture');
+  /** Channels of a version's only picture file. */
+  const channelsOf = async (id: string, version: string) => {
+    const [file, ...others] = await pictures(id, version);
+    expect(others).toEqual([]);
+    return readExr(
+      new Uint8Array(await (await fetch(`${application.address}/api/files/${file!['id']}`)).arrayBuffer()),
+    ).channels;
+  };
   const version = async (id: string, versionId: string) =>
     (await call('GET', `/shots/${id}`)).body['versions'].find((v: Json) => v['id'] === versionId) as Json;
 
@@ -984,14 +992,7 @@ describe('a version that is being rendered', () => {
     });
     expect(added['measured']).toHaveLength(1);
     const once = await settled(id, await begin(id));
-    const bytes = async (version: string) => {
-      const [file, ...others] = await pictures(id, version);
-      expect(others).toEqual([]);
-      return readExr(
-        new Uint8Array(await (await fetch(`${application.address}/api/files/${file!['id']}`)).arrayBuffer()),
-      ).channels;
-    };
-    expect(await bytes(versionId)).toEqual(await bytes(once['versionId']));
+    expect(await channelsOf(id, versionId)).toEqual(await channelsOf(id, once['versionId']));
 
     // Adding is cancelled: all is as it was.
     const most = { ...plan, render: { ...plan['render'], samples: 65536 } };
@@ -1039,14 +1040,7 @@ describe('a version that is being rendered', () => {
     );
     // The first one was not begun again.
     expect(rows[0]!.tries).toBe(1);
-    const channels = async (version: string) => {
-      const [file, ...others] = await pictures(id, version);
-      expect(others).toEqual([]);
-      return readExr(
-        new Uint8Array(await (await fetch(`${application.address}/api/files/${file!['id']}`)).arrayBuffer()),
-      ).channels;
-    };
-    expect(await channels(versionId)).toEqual(await channels(whole['versionId']));
+    expect(await channelsOf(id, versionId)).toEqual(await channelsOf(id, whole['versionId']));
     expect(parts['measured'][0].samples).toBe(64);
     // Of the parts nothing is left behind but what samples can be added to.
     const left = await database.query<{ name: string }>(
