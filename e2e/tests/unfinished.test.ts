@@ -135,7 +135,7 @@ test('what grows is looked at, picked from and corrected, and keeps what was mad
   );
   const canvas = await see(page.driver, '.look canvas');
   await page.driver.actions().move({ origin: canvas, x: 20, y: 10 }).click().perform();
-  await page.says('.line', 'Here first');
+  await page.says('.line', 'Samples here first');
 
   await snapshots(id, 1);
   await press('Correct…');

@@ -52,7 +52,7 @@ const said = computed(() => active.value.length > 0 || missing.value.length > 0 
         title="Samples are taken first where you look"
         @click="$emit('anywhere')"
       >
-        Here first <X :size="12" :stroke-width="1.8" />
+        Samples here first <X :size="12" :stroke-width="1.8" />
       </button>
       <template v-if="active.length">
         <ElButton v-if="differs" size="small" :loading="beginning" @click="$emit('anew')"

@@ -179,7 +179,7 @@ const renderMissing = () =>
             {{
               cost.sums <= plan.sumsLimit
                 ? `Samples can be added later: ${megabytes(cost.sums * cost.frames)} are kept for it.`
-                : `Too large to add samples later (${megabytes(cost.sums)}${cost.frames > 1 ? ' a frame' : ''}).`
+                : `Samples cannot be added later: ${megabytes(cost.sums)}${cost.frames > 1 ? ' a frame' : ''} would have to be kept.`
             }}
           </p>
           <ElButton type="primary" :disabled="obstacle !== undefined || starting" @click="start">{{

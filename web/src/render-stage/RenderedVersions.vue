@@ -41,7 +41,11 @@ const rows = computed(() => costRows(props.open, props.renders, props.roster));
       <ElButton
         size="small"
         :disabled="enough"
-        :title="enough ? `It has ${Math.floor(taken)} already: ask for more in Done when.` : ''"
+        :title="
+          enough
+            ? `It already has ${Math.floor(taken)} samples a pixel. Raise the number under Done when.`
+            : ''
+        "
         @click="emit('more')"
         >{{ additionInWords(plan.plan.render) }}</ElButton
       >
